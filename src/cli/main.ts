@@ -1,0 +1,58 @@
+import { Command, CommanderError } from 'commander';
+import { normalizeCommand, type NormalizeOptions } from './normalize.ts';
+import { Refusal, type Output } from './output.ts';
+import { readCommand } from './read.ts';
+import { splitCommand } from './split.ts';
+
+/** Runs a command line. Returns the exit code: 0 done, 1 something was refused, 2 wrong usage. */
+export async function run(args: readonly string[]): Promise<number> {
+  let code = 0;
+  const output = (json: boolean | undefined): Output => ({
+    json: json ?? false,
+    answer: (text) => process.stdout.write(`${text}\n`),
+    problem: (text) => process.stderr.write(`${text}\n`),
+  });
+  const program = new Command('hollow-basket')
+    .description('Takes MIDI apart by instrument and brings it to one standard.')
+    .exitOverride();
+  program
+    .command('read')
+    .argument('<file...>')
+    .description('what MIDI files hold, and what is damaged in them')
+    .option('--json', 'one JSON document on standard output')
+    .action((files: string[], options: { json?: boolean }) => {
+      code = readCommand(files, output(options.json));
+    });
+  program
+    .command('split')
+    .argument('<file>')
+    .description('the parts of a file, with the tally')
+    .option('--out <dir>', 'write a .mid for each part')
+    .option('--json', 'one JSON document on standard output')
+    .action((file: string, options: { out?: string; json?: boolean }) => {
+      code = splitCommand(file, options, output(options.json));
+    });
+  program
+    .command('normalize')
+    .argument('<file>')
+    .description('a part brought to a standard by a recipe')
+    .requiredOption('--recipe <file>', 'a recipe file, or "house" for the standard of the part\'s role')
+    .option('--part <name>', 'which part (the first, where none is named)')
+    .option('--bars <range>', 'bars such as 3-6, counted from 1')
+    .requiredOption('--out <file>', 'the MIDI file to write')
+    .option('--json', 'one JSON document on standard output')
+    .action((file: string, options: NormalizeOptions & { json?: boolean }) => {
+      code = normalizeCommand(file, options, output(options.json));
+    });
+  try {
+    await program.parseAsync(args, { from: 'user' });
+  } catch (error) {
+    if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
+    if (error instanceof Refusal) {
+      process.stderr.write(`${error.message}\n`);
+      return 1;
+    }
+    throw error;
+  }
+  return code;
+}

@@ -1,0 +1,148 @@
+import type { Take } from '../capture/take.ts';
+import { DEFAULT_RELEASE } from '../midi/notes.ts';
+import {
+  channelEvent,
+  META,
+  metaEvent,
+  STATUS,
+  type Division,
+  type MidiEvent,
+  type MidiFile,
+} from '../midi/smf.ts';
+import { encodeText } from '../midi/text.ts';
+import { keySignature, type Key } from '../music/key.ts';
+import type { Timeline } from '../music/timeline.ts';
+import { setResolution } from '../normalize/resolution.ts';
+import type { Clip, Control } from '../phrase/clip.ts';
+
+/** Ticks a quarter note of exported files: what most programs use. */
+export const EXPORT_PPQ = 480;
+
+/** One track to be written. */
+export interface TrackOut {
+  name: string;
+  channel: number;
+  program: number | null;
+  notes: readonly { tick: number; duration: number; pitch: number; velocity: number; release: number }[];
+  controls: readonly Control[];
+}
+
+/** A clip as a format 1 file: a conductor track with tempo, meter and key, then the notes. */
+export function clipToMidi(given: Clip, name: string): MidiFile {
+  // Film time has no whole number of ticks a quarter note; a file of bars needs one.
+  const clip = Number.isInteger(given.timeline.ppq) ? given : setResolution(given, { ppq: EXPORT_PPQ }).clip;
+  return tracksToMidi({ timeline: clip.timeline, key: clip.key, name, length: clip.length }, [
+    { name, channel: clip.channel, program: clip.program, notes: clip.notes, controls: clip.controls },
+  ]);
+}
+
+/** A format 1 file of several tracks over one timeline. */
+export function tracksToMidi(
+  head: {
+    timeline: Timeline;
+    key: Key | null;
+    name: string;
+    length: number;
+    markers?: readonly { tick: number; text: string }[];
+    /** Where it is not the timeline's ticks a quarter note. */
+    division?: Division;
+  },
+  tracks: readonly TrackOut[],
+): MidiFile {
+  const end = Math.max(
+    head.length,
+    ...tracks.flatMap(({ notes }) => notes.map((note) => note.tick + note.duration)),
+  );
+  return {
+    format: 1,
+    division: head.division ?? { kind: 'metrical', ppq: head.timeline.ppq },
+    otherChunks: [],
+    tracks: [
+      closed(conductorEvents(head), end),
+      ...tracks.flatMap((track) => trackEvents(track).map((events) => closed(events, end))),
+    ],
+  };
+}
+
+function conductorEvents(head: Parameters<typeof tracksToMidi>[0]): MidiEvent[] {
+  const { tempos, meters } = head.timeline;
+  return [
+    metaEvent(0, META.trackName, encodeText(head.name)),
+    ...tempos.map(({ tick, microseconds }) => {
+      const value = Math.min(0xffffff, Math.max(1, Math.round(microseconds)));
+      return metaEvent(tick, META.tempo, Uint8Array.of(value >> 16, (value >> 8) & 0xff, value & 0xff));
+    }),
+    // 24 MIDI clocks a metronome click, eight 32nds a quarter: RP-001's usual values.
+    ...meters.map(({ tick, numerator, denominator }) =>
+      metaEvent(tick, META.meter, Uint8Array.of(numerator, Math.log2(denominator), 24, 8)),
+    ),
+    ...(head.key ? [metaEvent(0, META.key, keyBytes(head.key))] : []),
+    ...(head.markers ?? []).map(({ tick, text }) => metaEvent(tick, META.marker, encodeText(text))),
+  ].sort((a, b) => a.tick - b.tick);
+}
+
+/** A key signature knows only major and minor: a mode is written as the major key with the same notes. */
+function keyBytes(key: Key): Uint8Array {
+  return Uint8Array.of(keySignature(key) & 0xff, key.mode === 'minor' ? 1 : 0);
+}
+
+/**
+ * Events of one track, without its end. Notes of one pitch pair first in, first out when read: where one
+ * outlasts a later one, it goes to a further track, so that reading gives the same notes back.
+ */
+export function trackEvents(track: TrackOut): MidiEvent[][] {
+  return firstInFirstOut(track.notes).map((notes, layer) => {
+    const events: { event: MidiEvent; order: number }[] = [];
+    const put = (order: number, event: MidiEvent) => events.push({ event, order });
+    if (layer === 0) {
+      for (const { tick, kind, data1, data2 } of track.controls) {
+        put(1, channelEvent(tick, kind, track.channel, data1, data2));
+      }
+    }
+    for (const note of notes) {
+      put(2, channelEvent(note.tick, STATUS.noteOn, track.channel, note.pitch, note.velocity));
+      const end = note.tick + note.duration;
+      // A note-on of velocity 0 is a note-off with the default release, and keeps running status going.
+      const off =
+        note.release === DEFAULT_RELEASE
+          ? channelEvent(end, STATUS.noteOn, track.channel, note.pitch, 0)
+          : channelEvent(end, STATUS.noteOff, track.channel, note.pitch, note.release);
+      // At one tick, what ends comes before what begins; a note of no length ends after it began.
+      put(note.duration === 0 ? 3 : 0, off);
+    }
+    events.sort((a, b) => a.event.tick - b.event.tick || a.order - b.order);
+    const setUp = [metaEvent(0, META.trackName, encodeText(track.name))];
+    if (track.program !== null) setUp.push(channelEvent(0, STATUS.program, track.channel, track.program));
+    return [...setUp, ...events.map(({ event }) => event)];
+  });
+}
+
+/** Notes in as few layers as let every pitch pair first in, first out. Always at least one. */
+function firstInFirstOut<N extends TrackOut['notes'][number]>(notes: readonly N[]): N[][] {
+  const layers: { notes: N[]; ends: Map<number, number> }[] = [{ notes: [], ends: new Map() }];
+  for (const note of [...notes].sort((a, b) => a.tick - b.tick)) {
+    const end = note.tick + note.duration;
+    let layer = layers.find(({ ends }) => (ends.get(note.pitch) ?? -1) <= end);
+    if (!layer) {
+      layer = { notes: [], ends: new Map() };
+      layers.push(layer);
+    }
+    layer.notes.push(note);
+    layer.ends.set(note.pitch, end);
+  }
+  return layers.map((layer) => layer.notes);
+}
+
+function closed(events: MidiEvent[], end: number): MidiEvent[] {
+  const last = Math.max(end, events.at(-1)?.tick ?? 0);
+  return [...events, metaEvent(last, META.endOfTrack, new Uint8Array())];
+}
+
+/** Some notes of a take as a file of their own, at the take's own resolution, with its tempo and meter. */
+export function takeNotesToMidi(take: Take, name: string, tracks: readonly TrackOut[]): MidiFile {
+  const { timeline, ticks, markers } = take.timing;
+  return tracksToMidi(
+    { timeline, key: null, name, length: ticks, markers, division: take.file.division },
+    tracks,
+  );
+}

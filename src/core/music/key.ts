@@ -1,0 +1,77 @@
+import { parsePitchClass, pitchClass, pitchClassName } from './pitch.ts';
+
+export const MODES = ['major', 'minor', 'dorian', 'phrygian', 'lydian', 'mixolydian', 'locrian'] as const;
+
+export type Mode = (typeof MODES)[number];
+
+/** A tonal center and its mode. `tonic` is a pitch class, 0 = C. */
+export interface Key {
+  tonic: number;
+  mode: Mode;
+}
+
+/** Semitones from each mode's tonic up to the tonic of the major scale with the same notes. */
+const TO_RELATIVE_MAJOR: Record<Mode, number> = {
+  major: 0,
+  minor: 3,
+  dorian: 10,
+  phrygian: 8,
+  lydian: 7,
+  mixolydian: 5,
+  locrian: 1,
+};
+
+/** Sharps (positive) or flats (negative) of the major scale on each pitch class; six is written as flats. */
+const MAJOR_SIGNATURE = [0, -5, 2, -3, 4, -1, -6, 1, -4, 3, -2, 5] as const;
+
+/** Sharps (1..7) or flats (-7..-1) of the key's signature, as in a MIDI key signature event. */
+export function keySignature(key: Key): number {
+  return MAJOR_SIGNATURE[pitchClass(key.tonic + TO_RELATIVE_MAJOR[key.mode])]!;
+}
+
+export function keyFromSignature(fifths: number, minor: boolean): Key {
+  const major = pitchClass(fifths * 7);
+  return minor ? { tonic: pitchClass(major + 9), mode: 'minor' } : { tonic: major, mode: 'major' };
+}
+
+export function usesFlats(key: Key): boolean {
+  return keySignature(key) < 0;
+}
+
+/** The tonic's name in the key's own spelling, such as "Eb". */
+export function tonicName(key: Key): string {
+  return pitchClassName(key.tonic, usesFlats(key));
+}
+
+/** "D minor", "F lydian". */
+export function keyName(key: Key): string {
+  return `${tonicName(key)} ${key.mode}`;
+}
+
+/** Short form for tables and file names: "D", "Dm", "F lydian". */
+export function keyLabel(key: Key): string {
+  if (key.mode === 'major') return tonicName(key);
+  if (key.mode === 'minor') return `${tonicName(key)}m`;
+  return keyName(key);
+}
+
+/** Reads "Dm", "D minor", "Bb", "F lydian"; undefined where it is no key. */
+export function parseKey(text: string): Key | undefined {
+  const match = /^\s*([A-Ga-g][#b♯♭]?)\s*(m|min|minor|maj|major|[a-z]+)?\s*$/.exec(text);
+  if (!match) return undefined;
+  const tonic = parsePitchClass(match[1]!);
+  if (tonic === undefined) return undefined;
+  const word = (match[2] ?? 'major').toLowerCase();
+  const mode = word === 'm' || word === 'min' ? 'minor' : word === 'maj' ? 'major' : word;
+  return MODES.includes(mode as Mode) ? { tonic, mode: mode as Mode } : undefined;
+}
+
+export function sameKey(a: Key, b: Key): boolean {
+  return a.tonic === b.tonic && a.mode === b.mode;
+}
+
+/** Smallest transposition in semitones, -5..6, that takes one tonic to another. */
+export function intervalBetween(fromTonic: number, toTonic: number): number {
+  const up = pitchClass(toTonic - fromTonic);
+  return up > 6 ? up - 12 : up;
+}

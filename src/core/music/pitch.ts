@@ -1,0 +1,30 @@
+/** Pitch names. MIDI pitch 60 is middle C: C4 by default, C3 by a setting. */
+
+const SHARPS = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'] as const;
+const FLATS = ['C', 'Db', 'D', 'Eb', 'E', 'F', 'Gb', 'G', 'Ab', 'A', 'Bb', 'B'] as const;
+
+/** Pitch class 0..11 (C is 0) of any whole number. */
+export function pitchClass(pitch: number): number {
+  return ((pitch % 12) + 12) % 12;
+}
+
+export function pitchClassName(pc: number, flats = false): string {
+  return (flats ? FLATS : SHARPS)[pitchClass(pc)]!;
+}
+
+/** Name with octave, such as "C4" for 60. `middleC` is the octave number that middle C carries. */
+export function pitchName(pitch: number, options: { flats?: boolean; middleC?: 3 | 4 } = {}): string {
+  const octave = Math.floor(pitch / 12) - 5 + (options.middleC ?? 4);
+  return `${pitchClassName(pitch, options.flats)}${octave}`;
+}
+
+const LETTERS: Record<string, number> = { C: 0, D: 2, E: 4, F: 5, G: 7, A: 9, B: 11 };
+
+/** Pitch class of a name such as "Eb", "F#", "B♭"; undefined where it is none. */
+export function parsePitchClass(name: string): number | undefined {
+  const match = /^([A-Ga-g])([#b♯♭]*)$/.exec(name.trim());
+  if (!match) return undefined;
+  let pc = LETTERS[match[1]!.toUpperCase()]!;
+  for (const sign of match[2]!) pc += sign === '#' || sign === '♯' ? 1 : -1;
+  return pitchClass(pc);
+}

@@ -1,0 +1,166 @@
+/**
+ * Tempo and meter maps: ticks, bars and beats, and seconds, each into the others.
+ * Bars and beats count from 1, ticks from 0.
+ */
+
+export interface TempoChange {
+  tick: number;
+  /** Microseconds a quarter note, above 0. */
+  microseconds: number;
+}
+
+export interface MeterChange {
+  tick: number;
+  numerator: number;
+  /** 1, 2, 4, 8, ... */
+  denominator: number;
+}
+
+export interface Timeline {
+  /** Ticks a quarter note. */
+  ppq: number;
+  /** In order of time, the first at tick 0, no two at one tick. */
+  tempos: TempoChange[];
+  meters: MeterChange[];
+}
+
+/** A place in the music: bar and beat from 1, ticks into the beat from 0. */
+export interface BarPosition {
+  bar: number;
+  beat: number;
+  tick: number;
+}
+
+/** RP-001: where a file says nothing, 120 BPM and 4/4. */
+export const DEFAULT_MICROSECONDS = 500_000;
+
+export function bpmOf(microseconds: number): number {
+  return 60_000_000 / microseconds;
+}
+
+export function microsecondsOf(bpm: number): number {
+  return Math.round(60_000_000 / bpm);
+}
+
+/** A timeline from changes in any order: the last of several at one tick wins, and tick 0 is filled in. */
+export function makeTimeline(ppq: number, tempos: TempoChange[], meters: MeterChange[]): Timeline {
+  return {
+    ppq,
+    tempos: settle(tempos, { tick: 0, microseconds: DEFAULT_MICROSECONDS }),
+    meters: settle(meters, { tick: 0, numerator: 4, denominator: 4 }),
+  };
+}
+
+/** One tempo and one meter throughout. */
+export function steadyTimeline(ppq: number, bpm: number, numerator = 4, denominator = 4): Timeline {
+  return makeTimeline(
+    ppq,
+    [{ tick: 0, microseconds: 60_000_000 / bpm }],
+    [{ tick: 0, numerator, denominator }],
+  );
+}
+
+function settle<Change extends { tick: number }>(changes: Change[], atStart: Change): Change[] {
+  const byTick = new Map<number, Change>([[0, atStart]]);
+  for (const change of changes) byTick.set(change.tick, change);
+  return [...byTick.values()].sort((a, b) => a.tick - b.tick);
+}
+
+/** Seconds from tick 0 to a tick. */
+export function ticksToSeconds(timeline: Timeline, tick: number): number {
+  let seconds = 0;
+  for (let i = 0; i < timeline.tempos.length; i++) {
+    const { tick: start, microseconds } = timeline.tempos[i]!;
+    if (start >= tick && i > 0) break;
+    const end = Math.min(timeline.tempos[i + 1]?.tick ?? tick, tick);
+    seconds += ((end - start) * microseconds) / 1e6 / timeline.ppq;
+  }
+  return seconds;
+}
+
+/** The tick, a fraction included, that sounds a number of seconds after tick 0. */
+export function secondsToTicks(timeline: Timeline, seconds: number): number {
+  let left = seconds;
+  for (let i = 0; ; i++) {
+    const { tick: start, microseconds } = timeline.tempos[i]!;
+    const next = timeline.tempos[i + 1];
+    const perTick = microseconds / 1e6 / timeline.ppq;
+    const length = next ? (next.tick - start) * perTick : Infinity;
+    if (left < length) return start + left / perTick;
+    left -= length;
+  }
+}
+
+export function tempoAt(timeline: Timeline, tick: number): TempoChange {
+  return lastAt(timeline.tempos, tick);
+}
+
+export function meterAt(timeline: Timeline, tick: number): MeterChange {
+  return lastAt(timeline.meters, tick);
+}
+
+function lastAt<Change extends { tick: number }>(changes: Change[], tick: number): Change {
+  let found = changes[0]!;
+  for (const change of changes) {
+    if (change.tick > tick) break;
+    found = change;
+  }
+  return found;
+}
+
+/** Ticks of one bar and one beat under a meter. */
+export function barTicks(ppq: number, meter: { numerator: number; denominator: number }): number {
+  return beatTicks(ppq, meter) * meter.numerator;
+}
+
+export function beatTicks(ppq: number, meter: { denominator: number }): number {
+  return (ppq * 4) / meter.denominator;
+}
+
+/** First tick of a bar, counted from 1. A meter change inside a bar starts a new bar. */
+export function barStart(timeline: Timeline, bar: number): number {
+  let firstBar = 1;
+  for (let i = 0; ; i++) {
+    const meter = timeline.meters[i]!;
+    const next = timeline.meters[i + 1];
+    const length = barTicks(timeline.ppq, meter);
+    const bars = next ? Math.ceil((next.tick - meter.tick) / length) : Infinity;
+    if (bar < firstBar + bars) return meter.tick + (bar - firstBar) * length;
+    firstBar += bars;
+  }
+}
+
+/** Bar, beat and tick of a tick. */
+export function positionAt(timeline: Timeline, tick: number): BarPosition {
+  let firstBar = 1;
+  for (let i = 0; ; i++) {
+    const meter = timeline.meters[i]!;
+    const next = timeline.meters[i + 1];
+    const length = barTicks(timeline.ppq, meter);
+    if (!next || tick < next.tick) {
+      const beat = beatTicks(timeline.ppq, meter);
+      const within = tick - meter.tick;
+      const bars = Math.floor(within / length);
+      const inBar = within - bars * length;
+      const beats = Math.floor(inBar / beat);
+      return { bar: firstBar + bars, beat: beats + 1, tick: inBar - beats * beat };
+    }
+    firstBar += Math.ceil((next.tick - meter.tick) / length);
+  }
+}
+
+/** Tick of a bar, beat and tick. */
+export function tickOf(timeline: Timeline, position: BarPosition): number {
+  const start = barStart(timeline, position.bar);
+  return start + (position.beat - 1) * beatTicks(timeline.ppq, meterAt(timeline, start)) + position.tick;
+}
+
+/** Number of bars up to a tick: 0 for tick 0, else the bar the tick before lies in. */
+export function barsUntil(timeline: Timeline, tick: number): number {
+  return tick <= 0 ? 0 : positionAt(timeline, tick - 1).bar;
+}
+
+/** First ticks of bars 1 to `bars`, and the end of the last one: `bars + 1` numbers. */
+export function barLines(timeline: Timeline, bars: number): number[] {
+  return Array.from({ length: bars + 1 }, (_, i) => barStart(timeline, i + 1));
+}

@@ -1,0 +1,96 @@
+import { barLines, barsUntil, bpmOf, tempoAt } from '../music/timeline.ts';
+import { compareClipNotes, type Clip } from '../phrase/clip.ts';
+import { gridTicks, type Grid } from './grid.ts';
+import { changedNotes, median, type Step } from './step.ts';
+
+export interface QuantizeParams {
+  grid: Grid;
+  /** 0 leaves every note where it is, 1 puts it on the grid. */
+  strength?: number;
+  /** Long share of a pair of grid steps: 0.5 is straight, 2/3 triplet swing; "keep" takes the part's own. */
+  swing?: 'keep' | number;
+}
+
+/** Swing below this is taken for straight playing with a human hand. */
+const STRAIGHT_UNTIL = 0.53;
+
+/** Fewer notes than this between the beats say nothing about swing. */
+const FEWEST_OFF_BEATS = 4;
+
+/**
+ * Moves onsets toward the nearest grid line, counted from each bar line; lengths stay. A note nearest to the
+ * clip's very end is left: what belongs to the next bar is not this clip's.
+ */
+export const quantize: Step<QuantizeParams> = (clip, params) => {
+  const strength = params.strength ?? 1;
+  const step = gridTicks(params.grid, clip.timeline.ppq);
+  const lines = barLines(clip.timeline, barsUntil(clip.timeline, lastOnset(clip) + 1));
+  const straight = params.grid.endsWith('T');
+  const swing = straight
+    ? 0.5
+    : params.swing === 'keep'
+      ? findSwing(clip, step, lines)
+      : (params.swing ?? 0.5);
+
+  let bar = 0;
+  let left = 0;
+  const moves: number[] = [];
+  const notes = clip.notes.map((note) => {
+    while (bar + 2 < lines.length && note.tick >= lines[bar + 1]!) bar++;
+    const target = nearestLine(note.tick - lines[bar]!, step, swing) + lines[bar]!;
+    // Where the grid does not divide the bar, the next bar line may be nearer than any grid line.
+    const next = lines[bar + 1] ?? Infinity;
+    const onto = next - note.tick < Math.abs(target - note.tick) ? next : Math.min(target, next);
+    if (onto >= clip.length && note.tick < clip.length) {
+      left++;
+      return note;
+    }
+    const tick = Math.round(note.tick + (onto - note.tick) * strength);
+    if (tick !== note.tick) moves.push(Math.abs(tick - note.tick));
+    return tick === note.tick ? note : { ...note, tick, duration: fit(note.duration, tick, clip) };
+  });
+  const after = { ...clip, notes: notes.sort(compareClipNotes) };
+  const ms = (median(moves) / clip.timeline.ppq) * (60_000 / bpmOf(tempoAt(clip.timeline, 0).microseconds));
+  return changedNotes(clip, after, (_, of) =>
+    [
+      moves.length === 0
+        ? 'every note was on the grid'
+        : `${moves.length} of ${of} notes moved, ${ms < 10 ? ms.toFixed(1) : Math.round(ms)} ms at the median`,
+      swing > 0.5 ? `swing ${Math.round(swing * 100)} %` : '',
+      left > 0 ? `${left} left at the loop's end` : '',
+    ]
+      .filter(Boolean)
+      .join('; '),
+  );
+};
+
+/** A note pushed later may not sound past the end when it did not before. */
+function fit(duration: number, tick: number, clip: Clip): number {
+  return tick < clip.length ? Math.min(duration, Math.max(1, clip.length - tick)) : duration;
+}
+
+function lastOnset(clip: Clip): number {
+  return Math.max(clip.notes.at(-1)?.tick ?? 0, clip.length - 1);
+}
+
+/** The nearest of the lines 0, 2·step·swing, 2·step, 2·step + 2·step·swing, ... */
+function nearestLine(offset: number, step: number, swing: number): number {
+  if (swing === 0.5) return Math.round(offset / step) * step;
+  const pair = Math.floor(offset / (2 * step)) * 2 * step;
+  const candidates = [pair, pair + 2 * step * swing, pair + 2 * step];
+  return candidates.reduce((best, line) => (Math.abs(line - offset) < Math.abs(best - offset) ? line : best));
+}
+
+/** Median place of the notes between the beats within their pair of steps; 0.5 where there are too few. */
+function findSwing(clip: Clip, step: number, lines: readonly number[]): number {
+  const places: number[] = [];
+  let bar = 0;
+  for (const { tick } of clip.notes) {
+    while (bar + 2 < lines.length && tick >= lines[bar + 1]!) bar++;
+    const offset = tick - lines[bar]!;
+    const place = offset / (2 * step) - Math.floor(offset / (2 * step));
+    if (place > 0.4 && place < 0.8) places.push(place);
+  }
+  const swing = places.length >= FEWEST_OFF_BEATS ? median(places) : 0.5;
+  return swing > STRAIGHT_UNTIL ? Math.min(swing, 0.75) : 0.5;
+}

@@ -1,0 +1,40 @@
+import { pitchName } from '../music/pitch.ts';
+import { isPitched } from '../phrase/clip.ts';
+import { changedNotes, count, type Step } from './step.ts';
+
+export interface RegisterParams {
+  /** Lowest and highest pitch (0..127) of the range the part should lie in. */
+  low: number;
+  high: number;
+}
+
+/** Moves the whole part by octaves, so that the fewest notes lie outside the range; of equals, the least move. */
+export const setRegister: Step<RegisterParams> = (clip, params) => {
+  const range = `${pitchName(params.low)} to ${pitchName(params.high)}`;
+  if (!isPitched(clip) || clip.notes.length === 0) {
+    return { clip, changed: 0, summary: `${clip.role} have no register`, setAside: [] };
+  }
+  const outside = (octaves: number) =>
+    clip.notes.filter(({ pitch }) => pitch + 12 * octaves < params.low || pitch + 12 * octaves > params.high)
+      .length;
+  const possible = [0, -1, 1, -2, 2, -3, 3, -4, 4, -5, 5].filter((octaves) =>
+    clip.notes.every(({ pitch }) => pitch + 12 * octaves >= 0 && pitch + 12 * octaves <= 127),
+  );
+  const octaves = possible.reduce(
+    (best, candidate) => (outside(candidate) < outside(best) ? candidate : best),
+    0,
+  );
+  const notes =
+    octaves === 0 ? clip.notes : clip.notes.map((note) => ({ ...note, pitch: note.pitch + 12 * octaves }));
+  const left = outside(octaves);
+  return changedNotes(clip, { ...clip, notes }, (_, of) =>
+    [
+      octaves === 0
+        ? `lies best where it is for ${range}`
+        : `${octaves > 0 ? 'up' : 'down'} ${count(Math.abs(octaves), 'octave')} to ${range}`,
+      left > 0 ? `${left} of ${of} notes still outside` : '',
+    ]
+      .filter(Boolean)
+      .join('; '),
+  );
+};

@@ -1,0 +1,35 @@
+import type { Step } from './step.ts';
+
+export interface ResolutionParams {
+  /** Ticks a quarter note. */
+  ppq: number;
+}
+
+/** Counts time in other ticks, each rounded to the nearest; nothing that sounded becomes silent. */
+export const setResolution: Step<ResolutionParams> = (clip, { ppq }) => {
+  const from = clip.timeline.ppq;
+  if (from === ppq) return { clip, changed: 0, summary: `already at ${ppq}`, setAside: [] };
+  const scale = (tick: number) => Math.round((tick * ppq) / from);
+  const rescale = <Item extends { tick: number }>(items: readonly Item[]) =>
+    items.map((item) => ({ ...item, tick: scale(item.tick) }));
+  return {
+    clip: {
+      ...clip,
+      timeline: {
+        ppq,
+        tempos: rescale(clip.timeline.tempos),
+        meters: rescale(clip.timeline.meters),
+      },
+      length: scale(clip.length),
+      notes: clip.notes.map((note) => {
+        const tick = scale(note.tick);
+        const duration = scale(note.tick + note.duration) - tick;
+        return { ...note, tick, duration: Math.max(duration, Math.min(note.duration, 1)) };
+      }),
+      controls: rescale(clip.controls),
+    },
+    changed: clip.notes.length,
+    summary: `${from} to ${ppq} ticks a quarter note`,
+    setAside: [],
+  };
+};

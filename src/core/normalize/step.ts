@@ -1,0 +1,61 @@
+import type { Clip } from '../phrase/clip.ts';
+
+/** What a step made of a clip, and its account of it. */
+export interface StepResult {
+  clip: Clip;
+  /** Notes that are not as they were. */
+  changed: number;
+  /** In words, such as "38 of 64 notes moved, 9 ms at the median". */
+  summary: string;
+  /** Captured notes (their origins) that this step left out, and why. */
+  setAside: { reason: string; origins: number[] }[];
+}
+
+/**
+ * One normalizing step: a pure function of a clip and its parameters. The same clip and parameters give the
+ * same result, always.
+ */
+export type Step<Params> = (clip: Clip, params: Params) => StepResult;
+
+/** The result of a step that only changes notes in place. */
+export function changedNotes(
+  before: Clip,
+  after: Clip,
+  summary: (changed: number, of: number) => string,
+): StepResult {
+  let changed = 0;
+  const old = new Map(before.notes.map((note) => [note.origin, note]));
+  for (const note of after.notes) {
+    const was = old.get(note.origin);
+    if (
+      !was ||
+      was.tick !== note.tick ||
+      was.duration !== note.duration ||
+      was.pitch !== note.pitch ||
+      was.velocity !== note.velocity
+    ) {
+      changed++;
+    }
+  }
+  return { clip: after, changed, summary: summary(changed, after.notes.length), setAside: [] };
+}
+
+/** "1 note", "3 notes". */
+export function count(n: number, what: string): string {
+  return `${n} ${what}${n === 1 ? '' : 's'}`;
+}
+
+/** Middle value; the mean of the middle two; 0 of none. */
+export function median(values: readonly number[]): number {
+  return percentile(values, 0.5);
+}
+
+/** Value below which a share (0..1) of the values lies, interpolated between neighbors; 0 of none. */
+export function percentile(values: readonly number[], share: number): number {
+  if (values.length === 0) return 0;
+  const sorted = [...values].sort((a, b) => a - b);
+  const at = (sorted.length - 1) * share;
+  const low = Math.floor(at);
+  const high = Math.min(low + 1, sorted.length - 1);
+  return sorted[low]! + (sorted[high]! - sorted[low]!) * (at - low);
+}

@@ -1,0 +1,38 @@
+import { kitPiece, type KitPiece } from '../midi/gm.ts';
+import { changedNotes, percentile, type Step } from './step.ts';
+
+export interface VelocityParams {
+  /** Where the loud notes (95th percentile) land, as a share of 127. */
+  loud: number;
+  /** Factor on every note's distance from the loud notes: 0.5 halves the range. */
+  range?: number;
+  /** Pieces of the kit that stay as they were played; they do not count for the loud notes either. */
+  except?: KitPiece[];
+}
+
+/** The share of notes that lie below "loud". */
+const LOUD_SHARE = 0.95;
+
+/** Brings a part to its level: the loud notes land on a mark, the others keep their distance from them. */
+export const setVelocity: Step<VelocityParams> = (clip, params) => {
+  const exempt = new Set(params.except ?? []);
+  const isDrums = clip.role === 'drums' || clip.role === 'percussion';
+  const counts = (pitch: number) => !(isDrums && exempt.has(kitPiece(pitch)));
+  const loudBefore = percentile(
+    clip.notes.filter((note) => counts(note.pitch)).map((note) => note.velocity),
+    LOUD_SHARE,
+  );
+  const mark = params.loud * 127;
+  const notes = clip.notes.map((note) => {
+    if (!counts(note.pitch)) return note;
+    const velocity = Math.round(mark + (note.velocity - loudBefore) * (params.range ?? 1));
+    return { ...note, velocity: Math.min(127, Math.max(1, velocity)) };
+  });
+  return changedNotes(
+    clip,
+    { ...clip, notes },
+    (changed, of) =>
+      `${changed} of ${of} notes, loud mark ${Math.round(loudBefore)} to ${Math.round(mark)}` +
+      (exempt.size > 0 && isDrums ? `; ${[...exempt].join(', ')} as played` : ''),
+  );
+};

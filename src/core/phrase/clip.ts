@@ -1,0 +1,101 @@
+import type { Take } from '../capture/take.ts';
+import { STATUS, CONTROLLER } from '../midi/smf.ts';
+import type { Key } from '../music/key.ts';
+import type { Timeline } from '../music/timeline.ts';
+import { UNPITCHED, type Role } from '../split/roles.ts';
+import { partNotes, type Split } from '../split/split.ts';
+
+/** A note of a clip. `origin` is the index of the captured note, in its take, that it came from. */
+export interface ClipNote {
+  tick: number;
+  duration: number;
+  pitch: number;
+  velocity: number;
+  release: number;
+  origin: number;
+}
+
+/** A channel message that is neither note nor program: controller, pressure, bend. Its channel is the clip's. */
+export interface Control {
+  tick: number;
+  /** 0xA0, 0xB0, 0xD0 or 0xE0. */
+  kind: number;
+  data1: number;
+  data2: number;
+}
+
+/**
+ * A stretch of one part with all that it needs to sound: what recipes work on and phrases consist of.
+ * Tick 0 is its first bar line.
+ */
+export interface Clip {
+  timeline: Timeline;
+  /** Ticks; whole bars once it has been cut. */
+  length: number;
+  /** In order of onset, then pitch. */
+  notes: ClipNote[];
+  controls: Control[];
+  role: Role;
+  /** Tonality it stands in; null where none is known or it has no pitches. */
+  key: Key | null;
+  /** Channel 0..15 and program 0..127 it sounds with. */
+  channel: number;
+  program: number;
+}
+
+export function isPitched(clip: Pick<Clip, 'role'>): boolean {
+  return !UNPITCHED.has(clip.role);
+}
+
+export function compareClipNotes(a: ClipNote, b: ClipNote): number {
+  return a.tick - b.tick || a.pitch - b.pitch || a.origin - b.origin;
+}
+
+/** All of a part of a take, uncut: the clip that a recipe starts from. */
+export function clipFromPart(take: Take, split: Split, part: number, key: Key | null): Clip {
+  const { role, channel, program, from } = split.parts[part]!;
+  const { notes } = take;
+  return {
+    timeline: take.timing.timeline,
+    length: take.timing.ticks,
+    notes: partNotes(split, part)
+      .map((origin) => ({
+        tick: notes.tick[origin]!,
+        duration: notes.duration[origin]!,
+        pitch: notes.pitch[origin]!,
+        velocity: notes.velocity[origin]!,
+        release: notes.release[origin]!,
+        origin,
+      }))
+      .sort(compareClipNotes),
+    controls: controlsOf(take, from),
+    role,
+    key: UNPITCHED.has(role) ? null : key,
+    channel,
+    program,
+  };
+}
+
+function controlsOf(take: Take, from: readonly { track: number; channel: number }[]): Control[] {
+  const controls: Control[] = [];
+  const streams = new Set(from.map(({ track, channel }) => track * 16 + channel));
+  take.file.tracks.forEach((events, track) => {
+    for (const event of events) {
+      const kind = event.status & 0xf0;
+      if (event.status >= 0xf0 || kind < STATUS.polyPressure || kind === STATUS.program) continue;
+      if (!streams.has(track * 16 + (event.status & 0x0f))) continue;
+      if (kind === STATUS.controller && belongsToDevice(event.data1)) continue;
+      controls.push({ tick: event.tick, kind, data1: event.data1, data2: event.data2 });
+    }
+  });
+  return controls.sort((a, b) => a.tick - b.tick);
+}
+
+/** Bank select goes with the program, and the channel mode messages with the device: neither is playing. */
+function belongsToDevice(controller: number): boolean {
+  return (
+    controller === CONTROLLER.bankMsb ||
+    controller === CONTROLLER.bankLsb ||
+    controller >= CONTROLLER.allSoundOff
+  );
+}

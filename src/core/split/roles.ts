@@ -1,0 +1,151 @@
+/** Roles of parts, and the first evidence for them: channel, name, General MIDI program and what is played. */
+
+export const ROLES = [
+  'drums',
+  'percussion',
+  'bass',
+  'keys',
+  'guitar',
+  'strings',
+  'pad',
+  'brass',
+  'reeds',
+  'lead',
+  'arpeggio',
+  'voice',
+  'slices',
+  'click',
+  'other',
+] as const;
+
+export type Role = (typeof ROLES)[number];
+
+/** Roles whose pitches are no pitches: never transposed, never counted for key and chords. */
+export const UNPITCHED: ReadonlySet<Role> = new Set<Role>(['drums', 'percussion', 'slices', 'click']);
+
+export interface RoleFinding {
+  role: Role;
+  /** 0..1. */
+  certainty: number;
+  runnerUp: Role;
+  reasons: string[];
+}
+
+/** What is known of a part before its role is. */
+export interface RoleEvidence {
+  isDrumChannel: boolean;
+  /** 0..127; null where the file never chose one. */
+  program: number | null;
+  name: string;
+  /** Lowest, median and highest pitch. */
+  low: number;
+  median: number;
+  high: number;
+  /** Notes that sound together, on average over the time in which anything sounds. */
+  polyphony: number;
+  /** Onsets a quarter note, over the time from first to last onset. */
+  density: number;
+  /** Length of the middle note in quarter notes. */
+  medianLength: number;
+}
+
+/** Role of each program, by family of eight, with the exceptions below. General MIDI System Level 1. */
+const FAMILY_ROLES: readonly Role[] = [
+  'keys',
+  'keys',
+  'keys',
+  'guitar',
+  'bass',
+  'strings',
+  'strings',
+  'brass',
+  'reeds',
+  'reeds',
+  'lead',
+  'pad',
+  'pad',
+  'guitar',
+  'percussion',
+  'other',
+];
+
+const PROGRAM_ROLES: Readonly<Record<number, Role>> = {
+  47: 'percussion', // timpani
+  52: 'voice',
+  53: 'voice',
+  54: 'voice',
+  55: 'other', // orchestra hit
+  85: 'voice', // lead 6 (voice)
+  87: 'bass', // lead 8 (bass + lead)
+  108: 'keys', // kalimba
+  109: 'reeds', // bag pipe
+  110: 'strings', // fiddle
+  111: 'reeds', // shanai
+  114: 'keys', // steel drums
+};
+
+/** Words in names that tell a role (common practice), in the order in which they are asked. */
+const NAME_ROLES: readonly [RegExp, Role][] = [
+  [/\b(click|metronome|count)/i, 'click'],
+  [/\b(slice|slices|chops?)\b/i, 'slices'],
+  [/\b(drums?|kit|kick|snare|hi-?hats?|toms?|cymbals?|beats?)\b/i, 'drums'],
+  [/\b(perc|percussion|congas?|bongos?|shaker|tambourine|timpani|claps?)/i, 'percussion'],
+  [/\b(bass|contrabass|sub)\b(?!oon)/i, 'bass'],
+  [/\b(arp|arpeggio|arpeggiator|sequence)\b/i, 'arpeggio'],
+  [/\b(guitars?|gtr|strum|banjo|ukulele|nylon|lute)/i, 'guitar'],
+  [/\b(strings?|violins?|violas?|cellos?|celli|pizz)/i, 'strings'],
+  [/\b(pad|pads|drone)\b/i, 'pad'],
+  [/\b(brass|trumpets?|trombones?|horns?|tuba)/i, 'brass'],
+  [/\b(sax|flutes?|clarinets?|oboes?|bassoons?|recorder|reeds?|whistle|harmonica)/i, 'reeds'],
+  [/\b(voice|voices|choir|vocals?|vox|aahs|oohs)\b/i, 'voice'],
+  [/\b(lead|melody|tune|solo)\b/i, 'lead'],
+  [/\b(piano|keys|organ|rhodes|harpsichord|clav|celesta|vibes|marimba|e\.?p\.?)\b/i, 'keys'],
+];
+
+/**
+ * Weighs the evidence: each fact adds to a role's score; the best and the second are returned with the
+ * facts that spoke for the best. The certainty is the best score's share of the best two.
+ */
+export function findRole(evidence: RoleEvidence): RoleFinding {
+  const scores = new Map<Role, number>();
+  const reasons: { role: Role; text: string }[] = [];
+  const add = (role: Role, score: number, text: string) => {
+    scores.set(role, (scores.get(role) ?? 0) + score);
+    reasons.push({ role, text });
+  };
+
+  if (evidence.isDrumChannel) add('drums', 4, 'on channel 10, which General MIDI keeps for drums');
+  const named = NAME_ROLES.find(([pattern]) => pattern.test(evidence.name));
+  if (named) add(named[1], 2.2, `called "${evidence.name}"`);
+  if (evidence.program !== null && !evidence.isDrumChannel) {
+    const role = PROGRAM_ROLES[evidence.program] ?? FAMILY_ROLES[evidence.program >> 3] ?? 'other';
+    // Program 1 is what a device sends when nobody has chosen.
+    add(role, evidence.program === 0 ? 0.8 : 1.8, `plays program ${evidence.program + 1}`);
+  }
+  if (!evidence.isDrumChannel) addPlayingEvidence(evidence, add);
+
+  const ranked = [...scores].sort((a, b) => b[1] - a[1]);
+  const [role, score] = ranked[0] ?? ['other', 1];
+  const [runnerUp, second] = ranked[1] ?? [role === 'other' ? 'keys' : 'other', 0.2];
+  return {
+    role,
+    certainty: Math.round((100 * score) / (score + second)) / 100,
+    runnerUp,
+    reasons: reasons.filter((reason) => reason.role === role).map((reason) => reason.text),
+  };
+}
+
+/** What is played tells least, and decides where nothing else does. Thresholds: common practice. */
+function addPlayingEvidence(
+  evidence: RoleEvidence,
+  add: (role: Role, score: number, text: string) => void,
+): void {
+  const { low, median, high, polyphony, density, medianLength } = evidence;
+  if (median < 48 && polyphony < 1.3) add('bass', 1, 'one note at a time, low');
+  if (polyphony >= 2.2 && medianLength >= 2) add('pad', 0.6, 'chords held for half a bar and more');
+  if (polyphony >= 2.2 && medianLength < 2) add('keys', 0.5, 'short chords');
+  if (polyphony < 1.5 && median >= 60 && density < 3) add('lead', 0.5, 'one note at a time, high');
+  if (polyphony < 1.6 && density >= 3 && high - low >= 10 && median >= 48) {
+    add('arpeggio', 0.7, 'quick single notes over a wide range');
+  }
+}

@@ -1,0 +1,64 @@
+import fc from 'fast-check';
+import { parseKey } from '../../src/core/music/key.ts';
+import { steadyTimeline } from '../../src/core/music/timeline.ts';
+import { GRIDS } from '../../src/core/normalize/grid.ts';
+import type { Recipe, RecipeStep } from '../../src/core/normalize/recipe.ts';
+import { compareClipNotes, type Clip } from '../../src/core/phrase/clip.ts';
+
+const note = fc.record({
+  tick: fc.nat(20_000),
+  duration: fc.nat(3000),
+  pitch: fc.nat(127),
+  velocity: fc.integer({ min: 1, max: 127 }),
+  release: fc.nat(127),
+});
+
+export const clipArbitrary: fc.Arbitrary<Clip> = fc
+  .record({
+    notes: fc.array(note, { maxLength: 60 }),
+    bpm: fc.integer({ min: 40, max: 220 }),
+    meter: fc.constantFrom([4, 4], [3, 4], [6, 8], [7, 8]),
+    ppq: fc.constantFrom(96, 120, 192, 384, 480, 960),
+    role: fc.constantFrom('drums', 'bass', 'keys', 'lead' as const),
+    key: fc.constantFrom('C', 'Dm', 'F#', 'Bbm'),
+  })
+  .map(({ notes, bpm, meter, ppq, role, key }) => ({
+    timeline: steadyTimeline(ppq, bpm, meter[0], meter[1]),
+    length: 24_000,
+    notes: notes.map((n, origin) => ({ ...n, origin })).sort(compareClipNotes),
+    controls: [],
+    role,
+    key: role === 'drums' ? null : parseKey(key)!,
+    channel: 0,
+    program: 0,
+  }));
+
+const stepArbitrary: fc.Arbitrary<RecipeStep> = fc.oneof(
+  fc.record({
+    step: fc.constant('bars' as const),
+    start: fc.integer({ min: 1, max: 6 }),
+    count: fc.integer({ min: 1, max: 6 }),
+    tail: fc.constantFrom('cut', 'keep' as const),
+    early: fc.constantFrom('none', '1/32' as const),
+  }),
+  fc.record({
+    step: fc.constant('quantize' as const),
+    grid: fc.constantFrom(...GRIDS),
+    strength: fc.double({ min: 0, max: 1, noNaN: true }),
+    swing: fc.constantFrom('keep' as const, 0.5, 0.6),
+  }),
+  fc.record({
+    step: fc.constant('velocity' as const),
+    loud: fc.double({ min: 0.1, max: 1, noNaN: true }),
+    range: fc.double({ min: 0, max: 2, noNaN: true }),
+  }),
+  fc.record({ step: fc.constant('shift' as const), ms: fc.integer({ min: -200, max: 200 }) }),
+  fc.record({ step: fc.constant('transpose' as const), semitones: fc.integer({ min: -24, max: 24 }) }),
+  fc.record({ step: fc.constant('transpose' as const), to: fc.constantFrom('C', 'A', 'Eb') }),
+  fc.record({ step: fc.constant('register' as const), low: fc.constant(36), high: fc.constant(60) }),
+  fc.record({ step: fc.constant('resolution' as const), ppq: fc.constantFrom(96, 480, 960) }),
+);
+
+export const recipeArbitrary: fc.Arbitrary<Recipe> = fc
+  .array(stepArbitrary, { maxLength: 8 })
+  .map((steps) => ({ version: 1, steps }));

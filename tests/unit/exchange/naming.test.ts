@@ -1,0 +1,58 @@
+import assert from 'node:assert/strict';
+import { test } from 'node:test';
+import fc from 'fast-check';
+import { fileName, safeFileName, uniqueNames, unknownTokens } from '../../../src/core/exchange/naming.ts';
+
+const VALUES = {
+  name: 'Ferry bass, low walk',
+  project: 'The Lantern Ferry',
+  role: 'bass',
+  bars: '4',
+  tempo: '96',
+  key: 'F#m',
+  meter: '4-4',
+  source: 'Ferry crossing',
+  number: '03',
+};
+
+test('tokens are filled in and the result is a plain file name', () => {
+  assert.equal(
+    fileName('{number}_{name}_{role}_{tempo}_{key}', VALUES),
+    '03_Ferry-bass-low-walk_bass_96_Fsharpm',
+  );
+  assert.deepEqual(unknownTokens('{name} {nmae} {key}'), ['nmae']);
+});
+
+for (const [text, name] of [
+  ['../../etc/passwd', 'etc-passwd'],
+  ['..', 'unnamed'],
+  ['', 'unnamed'],
+  ['C:\\Windows\\x', 'C-Windows-x'],
+  ['con', 'con-file'],
+  ['COM1.mid', 'COM1.mid-file'],
+  ['Spår <script>', 'Spar-script'],
+  ['.hidden', 'hidden'],
+  ['a\u0000b\nc', 'a-b-c'],
+] as const) {
+  test(`"${text}" becomes ${name}`, () => assert.equal(safeFileName(text), name));
+}
+
+test('no name is a path, hidden, empty or long, whatever came in', () => {
+  fc.assert(
+    fc.property(fc.string({ unit: 'binary', maxLength: 300 }), (text) => {
+      const name = safeFileName(text);
+      assert.match(name, /^[\p{L}\p{N}][\p{L}\p{N}._-]*$/u);
+      assert.ok(name.length <= 130);
+    }),
+  );
+});
+
+test('no two names are alike, upper and lower case counting as the same', () => {
+  assert.deepEqual(uniqueNames(['a', 'A', 'b', 'a']), ['a', 'A-2', 'b', 'a-3']);
+  fc.assert(
+    fc.property(fc.array(fc.constantFrom('a', 'A', 'a-2', 'b')), (names) => {
+      const unique = uniqueNames(names).map((name) => name.toLowerCase());
+      assert.equal(new Set(unique).size, names.length);
+    }),
+  );
+});

@@ -1,0 +1,199 @@
+import assert from 'node:assert/strict';
+import { readFileSync } from 'node:fs';
+import { basename } from 'node:path';
+import { test } from 'node:test';
+import fc from 'fast-check';
+import { readTakes, takeFrom } from '../../../src/core/capture/take.ts';
+import { partFiles } from '../../../src/core/exchange/part-files.ts';
+import { noteAt, type Notes } from '../../../src/core/midi/notes.ts';
+import { channelEvent, META, metaEvent } from '../../../src/core/midi/smf.ts';
+import { encodeText } from '../../../src/core/midi/text.ts';
+import { writeMidiFile } from '../../../src/core/midi/write.ts';
+import { applyMoves, describeMove, MoveError, type Move } from '../../../src/core/split/moves.ts';
+import { partNotes, splitTake } from '../../../src/core/split/split.ts';
+import { tallyOf } from '../../../src/core/split/tally.ts';
+import { playBand } from '../../../src/core/standins/band.ts';
+import { midiFileArbitrary, takeOf, trackOf } from '../../support/midi.ts';
+import { openmsxFiles, withoutOpenmsx } from '../../support/openmsx.ts';
+
+const named = (name: string) => metaEvent(0, META.trackName, encodeText(name));
+
+test('a part for each track, channel and program in force; tracks without notes are left out', () => {
+  const take = takeOf([
+    trackOf([]),
+    trackOf(
+      [
+        [0, 240, 40, 90, 1],
+        [960, 240, 64, 90, 1],
+        [1200, 240, 64, 90, 2],
+      ],
+      [
+        named('Mixed'),
+        channelEvent(0, 0xc0, 1, 33),
+        channelEvent(960, 0xc0, 1, 52),
+        channelEvent(0, 0xc0, 2, 60),
+      ],
+    ),
+  ]);
+  const split = splitTake(take);
+  assert.deepEqual(
+    split.parts.map((part) => [part.name, part.channel, part.program, part.role]),
+    [
+      ['Mixed', 1, 33, 'bass'],
+      ['Mixed 2', 1, 52, 'voice'],
+      ['Mixed 3', 2, 60, 'brass'],
+    ],
+  );
+  assert.equal(split.emptyTracks, 1);
+});
+
+test('a program set up in another track holds where it is the only one for the channel', () => {
+  const take = takeOf([trackOf([], [channelEvent(0, 0xc0, 4, 48)]), trackOf([[0, 480, 60, 90, 4]])]);
+  const [part] = splitTake(take).parts;
+  assert.deepEqual([part!.name, part!.role], ['String Ensemble 1', 'strings']);
+});
+
+test('names that say nothing give way to the General MIDI name', () => {
+  for (const name of ['MIDI 01', 'Track 3', '', '12', 'Staff-1']) {
+    const take = takeOf([trackOf([[0, 480, 60]], [named(name), channelEvent(0, 0xc0, 0, 73)])]);
+    assert.equal(splitTake(take).parts[0]!.name, 'Flute', name);
+  }
+});
+
+test('channel 10 is a kit whatever its program', () => {
+  const take = takeOf([trackOf([[0, 60, 36, 90, 9]], [channelEvent(0, 0xc0, 9, 40)])]);
+  const [part] = splitTake(take).parts;
+  assert.equal(part!.role, 'drums');
+  assert.match(part!.reasons[0]!, /channel 10/);
+});
+
+test('the band comes apart into its instruments, its bass in three', () => {
+  const take = takeFrom(
+    playBand({ chart: 'Dm | Gm | A7 | Dm', style: 'river', bpm: 96, seed: 1, title: 'x' }),
+  );
+  const split = splitTake(take);
+  assert.deepEqual(
+    split.parts.map((part) => [part.name, part.role]),
+    [
+      ['Kit', 'drums'],
+      ['Bass', 'bass'],
+      ['Bass pickup', 'bass'],
+      ['Bass ending', 'bass'],
+      ['Keys', 'keys'],
+      ['Guitar', 'guitar'],
+      ['Pad', 'pad'],
+    ],
+  );
+  // The conductor and the empty lyrics track.
+  assert.equal(split.emptyTracks, 2);
+});
+
+const moveArbitrary = fc.oneof(
+  fc.record({ move: fc.constant('setAside'), part: fc.nat(9), from: fc.nat(4000), to: fc.nat(4000) }),
+  fc.record({ move: fc.constant('bringBack'), entry: fc.nat(9) }),
+  fc.record({ move: fc.constant('merge'), part: fc.nat(9), other: fc.nat(9) }),
+  fc.record({ move: fc.constant('role'), part: fc.nat(9) }),
+);
+
+test('the tally balances after any moves on any take, and the moves taken back give the first split', () => {
+  fc.assert(
+    fc.property(midiFileArbitrary, fc.array(moveArbitrary, { maxLength: 12 }), (file, raw) => {
+      const take = takeFrom(file);
+      const first = splitTake(take);
+      const before = structuredClone(first);
+      const id = (n: number) => `p${(n % Math.max(1, first.parts.length)) + 1}`;
+      const moves: Move[] = [];
+      let entries = 0;
+      for (const move of first.parts.length > 0 ? raw : []) {
+        if (move.move === 'setAside' && 'from' in move) {
+          moves.push({
+            move: 'setAside',
+            part: id(move.part),
+            reason: 'x',
+            fromTick: move.from,
+            toTick: move.to,
+          });
+          entries++;
+        } else if (move.move === 'bringBack' && 'entry' in move && entries > 0) {
+          moves.push({ move: 'bringBack', entry: move.entry % entries });
+        } else if (move.move === 'merge' && 'other' in move && id(move.part) !== id(move.other)) {
+          moves.push({ move: 'merge', parts: [id(move.part), id(move.other)] });
+        } else if (move.move === 'role' && 'part' in move) {
+          moves.push({ move: 'role', part: id(move.part), role: 'lead' });
+        }
+      }
+      const after = applyMoves(first, take.notes, moves);
+      const tally = tallyOf(after);
+      assert.ok(tally.balanced);
+      assert.equal(tally.in, take.notes.length);
+      const everywhere = after.parts.flatMap((_, i) => partNotes(after, i)).length + tally.aside;
+      assert.equal(everywhere, take.notes.length);
+      assert.deepEqual(first, before);
+      assert.deepEqual(applyMoves(first, take.notes, []), first);
+    }),
+    { numRuns: 200 },
+  );
+});
+
+test('what was set aside from a part that was merged away comes back to where its notes went', () => {
+  const take = takeOf([
+    trackOf([[0, 10, 60]]),
+    trackOf([
+      [0, 10, 62],
+      [500, 10, 64],
+    ]),
+  ]);
+  const split = applyMoves(splitTake(take), take.notes, [
+    { move: 'setAside', part: 'p2', reason: 'not now', fromTick: 400 },
+    { move: 'merge', parts: ['p1', 'p2'] },
+    { move: 'bringBack', entry: 0 },
+  ]);
+  assert.deepEqual(tallyOf(split).parts, [3, 0]);
+});
+
+test('moves that name what is not there are refused, and every move has words', () => {
+  const take = takeOf([trackOf([[0, 10, 60]], [named('Tune')])]);
+  const split = splitTake(take);
+  assert.throws(() => applyMoves(split, take.notes, [{ move: 'rename', part: 'p9', name: 'x' }]), MoveError);
+  assert.throws(() => applyMoves(split, take.notes, [{ move: 'bringBack', entry: 0 }]), MoveError);
+  assert.throws(() => applyMoves(split, take.notes, [{ move: 'merge', parts: ['p1'] }]), MoveError);
+  assert.throws(() => applyMoves(split, take.notes, [{ move: 'merge', parts: ['p1', 'p1'] }]), MoveError);
+  assert.equal(describeMove({ move: 'role', part: 'p1', role: 'lead' }, split), 'Tune is lead');
+  assert.equal(describeMove({ move: 'setAside', part: 'p1', reason: '' }, split), 'set aside Tune');
+});
+
+/** Every note as text, in an order that does not depend on tracks. */
+function soundingNotes(notes: Notes): string[] {
+  return [...Array(notes.length).keys()]
+    .map((i) => noteAt(notes, i))
+    .map((n) => [n.tick, n.channel, n.pitch, n.duration, n.velocity, n.release].join(' '))
+    .sort();
+}
+
+function readBack(files: ReturnType<typeof partFiles>): string[] {
+  return files.flatMap(({ midi }) => soundingNotes(readTakes(writeMidiFile(midi))[0]!.notes)).sort();
+}
+
+test('split to files and read back, every note of any take is there, exactly', () => {
+  fc.assert(
+    fc.property(midiFileArbitrary, (file) => {
+      const take = takeFrom(file);
+      const first = splitTake(take);
+      const split =
+        first.parts.length > 1
+          ? applyMoves(first, take.notes, [{ move: 'setAside', part: 'p2', reason: 'test' }])
+          : first;
+      assert.deepEqual(readBack(partFiles(take, split)), soundingNotes(take.notes));
+    }),
+    { numRuns: 200 },
+  );
+});
+
+test('31 real files split to files hold every note between them', { skip: withoutOpenmsx }, () => {
+  for (const path of openmsxFiles) {
+    const take = readTakes(readFileSync(path))[0]!;
+    const split = splitTake(take);
+    assert.ok(tallyOf(split).balanced);
+    assert.deepEqual(readBack(partFiles(take, split)), soundingNotes(take.notes), basename(path));
+  }
+});
