@@ -9,6 +9,8 @@ import { safeFileName, uniqueNames } from './naming.ts';
 export interface PartFile {
   /** With its ending. */
   file: string;
+  /** Id of the part; null for what is set aside. */
+  part: string | null;
   midi: MidiFile;
 }
 
@@ -28,12 +30,12 @@ export function partFiles(take: Take, split: Split): PartFile[] {
     first.controls = controls;
     const program = part.from[0]?.program ?? null;
     for (const track of tracks) track.program = program;
-    return [{ file: `${names[index]}.mid`, midi: takeNotesToMidi(take, part.name, tracks) }];
+    return [{ file: `${names[index]}.mid`, part: part.id, midi: takeNotesToMidi(take, part.name, tracks) }];
   });
   const aside = [...split.owner.keys()].filter((note) => split.owner[note]! < 0);
   if (aside.length > 0) {
     const tracks = tracksByChannel(take, aside, trackName(take.file, 0) || 'Set aside');
-    files.push({ file: 'set-aside.mid', midi: takeNotesToMidi(take, 'Set aside', tracks) });
+    files.push({ file: 'set-aside.mid', part: null, midi: takeNotesToMidi(take, 'Set aside', tracks) });
   }
   return files;
 }

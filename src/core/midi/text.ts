@@ -13,7 +13,7 @@ export function decodeText(bytes: Uint8Array): string {
   } catch {
     text = latin.decode(bytes);
   }
-  // eslint-disable-next-line no-control-regex -- control characters are what is being removed
+
   return text.replace(/[\u0000-\u001f\u007f-\u009f\ufeff]+/g, ' ').trim();
 }
 

@@ -51,14 +51,28 @@ export function compareClipNotes(a: ClipNote, b: ClipNote): number {
   return a.tick - b.tick || a.pitch - b.pitch || a.origin - b.origin;
 }
 
+/** How captured notes are taken: which streams their controllers are in, and what they are. */
+export interface ClipSource {
+  streams: readonly { track: number; channel: number }[];
+  role: Role;
+  key: Key | null;
+  channel: number;
+  program: number;
+}
+
 /** All of a part of a take, uncut: the clip that a recipe starts from. */
 export function clipFromPart(take: Take, split: Split, part: number, key: Key | null): Clip {
   const { role, channel, program, from } = split.parts[part]!;
+  return clipFromNotes(take, partNotes(split, part), { streams: from, role, channel, program, key });
+}
+
+/** Some notes of a take (indices), uncut. */
+export function clipFromNotes(take: Take, origins: readonly number[], source: ClipSource): Clip {
   const { notes } = take;
   return {
     timeline: take.timing.timeline,
     length: take.timing.ticks,
-    notes: partNotes(split, part)
+    notes: origins
       .map((origin) => ({
         tick: notes.tick[origin]!,
         duration: notes.duration[origin]!,
@@ -68,11 +82,11 @@ export function clipFromPart(take: Take, split: Split, part: number, key: Key | 
         origin,
       }))
       .sort(compareClipNotes),
-    controls: controlsOf(take, from),
-    role,
-    key: UNPITCHED.has(role) ? null : key,
-    channel,
-    program,
+    controls: controlsOf(take, source.streams),
+    role: source.role,
+    key: UNPITCHED.has(source.role) ? null : source.key,
+    channel: source.channel,
+    program: source.program,
   };
 }
 

@@ -1,0 +1,76 @@
+import type { APIContext, APIRoute } from 'astro';
+import { ValidationError, type Schema } from 'yup';
+import { RecipeError } from '../../core/normalize/recipe.ts';
+import { getLibrary } from '../../server/app.ts';
+import type { Library } from '../../server/db/client.ts';
+import { LibraryError } from '../../server/library/errors.ts';
+
+/** The largest JSON body, in bytes. */
+const LARGEST_BODY = 1024 * 1024;
+
+/**
+ * An endpoint: what the function returns is answered as JSON (a Response as it is), and what it throws as
+ * `application/problem+json` (RFC 9457) with a sentence. What nobody foresaw is logged here and answered
+ * without its details.
+ */
+export function endpoint(handle: (library: Library, context: APIContext) => Promise<unknown>): APIRoute {
+  return async (context) => {
+    try {
+      const answer = await handle(await getLibrary(), context);
+      return answer instanceof Response ? answer : Response.json(answer ?? {});
+    } catch (error) {
+      return problem(error);
+    }
+  };
+}
+
+function problem(error: unknown): Response {
+  if (error instanceof LibraryError) return problemResponse(error.status, error.message);
+  if (error instanceof ValidationError) return problemResponse(400, `${error.message}.`);
+  if (error instanceof RecipeError) return problemResponse(422, error.message);
+  console.error(error);
+  return problemResponse(500, 'Something went wrong on the server. What was there before is unchanged.');
+}
+
+export function problemResponse(status: number, detail: string): Response {
+  return new Response(JSON.stringify({ type: 'about:blank', status, detail }), {
+    status,
+    headers: { 'content-type': 'application/problem+json' },
+  });
+}
+
+/** The JSON body of a request, checked. @throws LibraryError, ValidationError */
+export async function readBody<T>(context: APIContext, schema: Schema<T>): Promise<T> {
+  if (!context.request.headers.get('content-type')?.startsWith('application/json')) {
+    throw new LibraryError(415, 'This takes application/json.');
+  }
+  const text = await context.request.text();
+  if (text.length > LARGEST_BODY) throw new LibraryError(413, 'The request is larger than 1 MB.');
+  let value: unknown;
+  try {
+    value = JSON.parse(text);
+  } catch {
+    throw new LibraryError(400, 'The request is not valid JSON.');
+  }
+  return schema.validate(value, { strict: true, stripUnknown: true });
+}
+
+const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
+
+/** The id in the path. @throws LibraryError 404 where it cannot be one. */
+export function pathId(context: APIContext): string {
+  const { id = '' } = context.params;
+  if (!UUID.test(id)) throw new LibraryError(404, 'There is nothing at this address.');
+  return id;
+}
+
+/** A file to be saved under a name. */
+export function download(bytes: Uint8Array, name: string, type: string): Response {
+  const ascii = name.replace(/[^\w .-]/g, '_');
+  return new Response(bytes as Uint8Array<ArrayBuffer>, {
+    headers: {
+      'content-type': type,
+      'content-disposition': `attachment; filename="${ascii}"; filename*=UTF-8''${encodeURIComponent(name)}`,
+    },
+  });
+}

@@ -1,0 +1,110 @@
+import { array, boolean, mixed, number, object, string } from 'yup';
+import { MODES, type Key } from '../../core/music/key.ts';
+import type { Move } from '../../core/split/moves.ts';
+import { ROLES } from '../../core/split/roles.ts';
+import { PHRASE_STATES } from '../../server/db/schema.ts';
+
+/** Shapes of what the pages send, with sentences for what is wrong. */
+
+const LONGEST_NAME = 200;
+
+const name = (what: string) =>
+  string()
+    .transform((value: string) => value.trim())
+    .test('filled', `${what} needs a name`, (value) => !!value?.trim())
+    .max(LONGEST_NAME, `A name has at most ${LONGEST_NAME} characters`)
+    .required(`${what} needs a name`);
+
+const id = () => string().uuid('An id is not one');
+
+const key = () =>
+  object({
+    tonic: number().integer().min(0).max(11).required(),
+    mode: string().oneOf(MODES).required(),
+  });
+
+const tick = () => number().integer().min(0).max(0x7fffffff);
+const partId = () =>
+  string()
+    .matches(/^p\d{1,6}$/, 'A part is named like "p1"')
+    .required();
+
+const MOVES = {
+  rename: object({ move: string().required(), part: partId(), name: name('A part') }),
+  role: object({ move: string().required(), part: partId(), role: string().oneOf(ROLES).required() }),
+  setAside: object({
+    move: string().required(),
+    part: partId(),
+    reason: string().max(LONGEST_NAME).required('Notes are set aside for a reason'),
+    fromTick: tick(),
+    toTick: tick(),
+  }),
+  bringBack: object({ move: string().required(), entry: number().integer().min(0).required() }),
+  merge: object({ move: string().required(), parts: array(partId()).min(2).max(1000).required() }),
+};
+
+/** A move on a split: which fields it has depends on which move it is. */
+export const moveSchema = mixed<Move>()
+  .required('A move is missing')
+  .test('move', 'This is not a move', (value, context) => {
+    const schema = MOVES[(value as Move | undefined)?.move as keyof typeof MOVES];
+    if (!schema) return context.createError({ message: `A move is one of ${Object.keys(MOVES).join(', ')}` });
+    try {
+      schema.noUnknown().validateSync(value, { strict: true });
+      return true;
+    } catch (error) {
+      return context.createError({ message: (error as Error).message });
+    }
+  });
+
+export const takeChangeSchema = object({
+  name: name('A take').optional(),
+  chosenKey: mixed<Key>()
+    .nullable()
+    .test('key', 'This is not a key', (value) => value == null || key().isValidSync(value)),
+});
+
+export const makeSchema = object({
+  takeId: id().required(),
+  parts: array(partId()).min(1, 'Choose a part first').max(200).required(),
+  startBar: number().integer().min(1).max(100_000).required(),
+  bars: number().integer().min(1).max(10_000).required(),
+  projectId: id().nullable(),
+});
+
+export const phraseChangeSchema = object({
+  name: name('A phrase'),
+  role: string().oneOf(ROLES).required(),
+  takeKey: mixed<Key>()
+    .nullable()
+    .test('key', 'This is not a key', (value) => value == null || key().isValidSync(value))
+    .defined(),
+  recipe: mixed().required(),
+  tags: array(string().max(60, 'A tag has at most 60 characters').required()).max(40).required(),
+  projectId: id().nullable().defined(),
+  rights: string().max(LONGEST_NAME).defined(),
+  state: string().oneOf(PHRASE_STATES).required(),
+});
+
+export const phraseIdsSchema = object({ phraseIds: array(id().required()).max(5000).required() });
+
+export const newBasketSchema = object({ name: name('A basket'), projectId: id().nullable() });
+
+export const basketChangeSchema = object({
+  name: name('A basket').optional(),
+  pattern: string().max(LONGEST_NAME).min(1, 'A naming pattern cannot be empty'),
+  projectId: id().nullable(),
+  inProjectKey: boolean(),
+});
+
+export const projectSchema = object({
+  name: name('A project'),
+  keyTonic: number().integer().min(0).max(11).nullable().defined(),
+  keyMode: string().oneOf(MODES).nullable().defined(),
+  bpm: number().min(20, 'A tempo is at least 20 BPM').max(400, 'A tempo is at most 400 BPM').required(),
+  meterNumerator: number().integer().min(1).max(32).required(),
+  meterDenominator: number().oneOf([1, 2, 4, 8, 16, 32]).required(),
+  chords: string().max(4000).defined(),
+});
+
+export const newIntakeSchema = object({ total: number().integer().min(1).max(100_000).required() });

@@ -1,0 +1,15 @@
+import { addToBasket, setBasketItems } from '../../../../server/library/baskets.ts';
+import { endpoint, pathId, readBody } from '../../_answer.ts';
+import { phraseIdsSchema } from '../../_schemas.ts';
+
+/** Puts phrases at the end. */
+export const POST = endpoint(async ({ db }, context) => {
+  const { phraseIds } = await readBody(context, phraseIdsSchema);
+  return addToBasket(db, pathId(context), phraseIds);
+});
+
+/** Sets contents and order. */
+export const PUT = endpoint(async ({ db }, context) => {
+  const { phraseIds } = await readBody(context, phraseIdsSchema);
+  return setBasketItems(db, pathId(context), phraseIds);
+});

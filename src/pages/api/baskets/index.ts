@@ -1,0 +1,10 @@
+import { createBasket, listBaskets } from '../../../server/library/baskets.ts';
+import { endpoint, readBody } from '../_answer.ts';
+import { newBasketSchema } from '../_schemas.ts';
+
+export const GET = endpoint(async ({ db }) => ({ baskets: await listBaskets(db) }));
+
+export const POST = endpoint(async ({ db }, context) => {
+  const { name, projectId } = await readBody(context, newBasketSchema);
+  return Response.json(await createBasket(db, name, projectId ?? null), { status: 201 });
+});

@@ -1,0 +1,5 @@
+import { listDrafts } from '../../../server/library/phrases.ts';
+import { endpoint } from '../_answer.ts';
+
+/** What waits at Normalize. */
+export const GET = endpoint(async ({ db }) => ({ drafts: await listDrafts(db) }));

@@ -1,0 +1,17 @@
+import { makePhrases } from '../../../server/library/phrases.ts';
+import { searchPhrases } from '../../../server/library/search.ts';
+import { endpoint, readBody } from '../_answer.ts';
+import { makeSchema } from '../_schemas.ts';
+import { filterFrom } from './_filter.ts';
+
+export const GET = endpoint(({ db }, { url }) => {
+  const name = url.searchParams.get('afterName');
+  const id = url.searchParams.get('afterId');
+  return searchPhrases(db, filterFrom(url.searchParams), name !== null && id ? { name, id } : undefined);
+});
+
+/** Makes drafts of some bars of some parts of a take. */
+export const POST = endpoint(async ({ db }, context) => {
+  const made = await makePhrases(db, await readBody(context, makeSchema));
+  return Response.json(made, { status: 201 });
+});

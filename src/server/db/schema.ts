@@ -1,0 +1,248 @@
+import { sql } from 'drizzle-orm';
+import {
+  boolean,
+  customType,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  real,
+  text,
+  timestamp,
+  unique,
+  uuid,
+} from 'drizzle-orm/pg-core';
+import type { TakeFacts } from '../../core/capture/facts.ts';
+import type { KeyFinding } from '../../core/analyze/key.ts';
+import type { Key, Mode } from '../../core/music/key.ts';
+import type { Timeline } from '../../core/music/timeline.ts';
+import type { Recipe } from '../../core/normalize/recipe.ts';
+import type { Move } from '../../core/split/moves.ts';
+import type { Role } from '../../core/split/roles.ts';
+
+const bytea = customType<{ data: Uint8Array; driverData: Buffer }>({
+  dataType: () => 'bytea',
+  toDriver: (bytes) => Buffer.from(bytes),
+  fromDriver: (buffer) => new Uint8Array(buffer),
+});
+
+const id = () => uuid('id').primaryKey();
+const createdAt = () => timestamp('created_at', { withTimezone: true }).notNull().defaultNow();
+const updatedAt = () => timestamp('updated_at', { withTimezone: true }).notNull().defaultNow();
+
+/** People whose takes and phrases these are. */
+export const contributors = pgTable('contributors', {
+  id: id(),
+  name: text('name').notNull().unique(),
+  createdAt: createdAt(),
+});
+
+/** Devices, programs and folders that takes come from. */
+export const sources = pgTable('sources', {
+  id: id(),
+  name: text('name').notNull().unique(),
+  createdAt: createdAt(),
+});
+
+/** What phrases are gathered for. */
+export const projects = pgTable('projects', {
+  id: id(),
+  name: text('name').notNull().unique(),
+  keyTonic: integer('key_tonic'),
+  keyMode: text('key_mode').$type<Mode>(),
+  bpm: real('bpm').notNull(),
+  meterNumerator: integer('meter_numerator').notNull(),
+  meterDenominator: integer('meter_denominator').notNull(),
+  /** A chart as people type it. */
+  chords: text('chords').notNull().default(''),
+  createdAt: createdAt(),
+});
+
+/** The bytes that came in, kept for ever. One row a file, however many takes it holds. */
+export const originals = pgTable('originals', {
+  sha256: text('sha256').primaryKey(),
+  bytes: bytea('bytes').notNull(),
+  createdAt: createdAt(),
+});
+
+/** A captured performance. Everything but its name and moves can be derived again from its original. */
+export const takes = pgTable(
+  'takes',
+  {
+    id: id(),
+    name: text('name').notNull(),
+    fileName: text('file_name').notNull(),
+    sha256: text('sha256')
+      .notNull()
+      .references(() => originals.sha256),
+    /** Which pattern of a format 2 file; 0 otherwise. */
+    pattern: integer('pattern').notNull().default(0),
+    sourceId: uuid('source_id').references(() => sources.id),
+    contributorId: uuid('contributor_id').references(() => contributors.id),
+    facts: jsonb('facts').$type<TakeFacts>().notNull(),
+    keys: jsonb('keys').$type<KeyFinding[]>().notNull(),
+    /** The key a person has chosen; it wins over what was found. */
+    chosenKey: jsonb('chosen_key').$type<Key>(),
+    /** What was done to the split, oldest first; those from `movesDone` on were taken back. */
+    moves: jsonb('moves').$type<Move[]>().notNull().default([]),
+    movesDone: integer('moves_done').notNull().default(0),
+    createdAt: createdAt(),
+  },
+  (table) => [
+    unique('takes_original').on(table.sha256, table.pattern),
+    index('takes_created').on(table.createdAt),
+  ],
+);
+
+/** One instrument of a take as the split now stands: for lists and counts, derived from the take's moves. */
+export const parts = pgTable(
+  'parts',
+  {
+    takeId: uuid('take_id')
+      .notNull()
+      .references(() => takes.id, { onDelete: 'cascade' }),
+    key: text('key').notNull(),
+    position: integer('position').notNull(),
+    name: text('name').notNull(),
+    role: text('role').$type<Role>().notNull(),
+    certainty: real('certainty').notNull(),
+    channel: integer('channel').notNull(),
+    program: integer('program').notNull(),
+    notes: integer('notes').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.takeId, table.key] })],
+);
+
+/** Phrases cut from the same bars of one take, kept together. */
+export const sheaves = pgTable('sheaves', {
+  id: id(),
+  name: text('name').notNull(),
+  takeId: uuid('take_id').references(() => takes.id),
+  createdAt: createdAt(),
+});
+
+export const PHRASE_STATES = ['draft', 'kept'] as const;
+export type PhraseState = (typeof PHRASE_STATES)[number];
+
+/** A phrase: its notes, the recipe that made them, and the captured notes they came from. */
+export const phrases = pgTable(
+  'phrases',
+  {
+    id: id(),
+    name: text('name').notNull(),
+    state: text('state').$type<PhraseState>().notNull().default('draft'),
+    role: text('role').$type<Role>().notNull(),
+    takeId: uuid('take_id')
+      .notNull()
+      .references(() => takes.id),
+    partName: text('part_name').notNull(),
+    /** Indices into the take's notes: all of the part it was cut from. Packed, one column. */
+    origins: bytea('origins').notNull(),
+    /** Tracks and channels of the part, for its controllers. */
+    streams: jsonb('streams').$type<{ track: number; channel: number }[]>().notNull(),
+    /** The key the captured notes are heard in; null where unknown or unpitched. */
+    takeKey: jsonb('take_key').$type<Key>(),
+    recipe: jsonb('recipe').$type<Recipe>().notNull(),
+    sheafId: uuid('sheaf_id').references(() => sheaves.id),
+    projectId: uuid('project_id').references(() => projects.id),
+    contributorId: uuid('contributor_id').references(() => contributors.id),
+    rights: text('rights').notNull().default(''),
+
+    // What the recipe made of it.
+    notes: bytea('notes').notNull(),
+    controls: bytea('controls').notNull(),
+    swatch: bytea('swatch').notNull(),
+    timeline: jsonb('timeline').$type<Timeline>().notNull(),
+    noteCount: integer('note_count').notNull(),
+    length: integer('length').notNull(),
+    startBar: integer('start_bar').notNull(),
+    bars: integer('bars').notNull(),
+    keyTonic: integer('key_tonic'),
+    keyMode: text('key_mode').$type<Mode>(),
+    bpm: real('bpm').notNull(),
+    meterNumerator: integer('meter_numerator').notNull(),
+    meterDenominator: integer('meter_denominator').notNull(),
+    channel: integer('channel').notNull(),
+    program: integer('program').notNull(),
+
+    /** Name, role, part, take and tags in lower case: what search looks through. */
+    searchText: text('search_text').notNull().default(''),
+    createdAt: createdAt(),
+    updatedAt: updatedAt(),
+  },
+  (table) => [
+    index('phrases_name').on(table.state, sql`lower(${table.name})`, table.id),
+    index('phrases_facets').on(table.state, table.role, table.bpm),
+    index('phrases_take').on(table.takeId),
+    index('phrases_search').using('gin', sql`${table.searchText} gin_trgm_ops`),
+  ],
+);
+
+export const tags = pgTable('tags', {
+  id: id(),
+  name: text('name').notNull().unique(),
+});
+
+export const phraseTags = pgTable(
+  'phrase_tags',
+  {
+    phraseId: uuid('phrase_id')
+      .notNull()
+      .references(() => phrases.id, { onDelete: 'cascade' }),
+    tagId: uuid('tag_id')
+      .notNull()
+      .references(() => tags.id, { onDelete: 'cascade' }),
+  },
+  (table) => [
+    primaryKey({ columns: [table.phraseId, table.tagId] }),
+    index('phrase_tags_tag').on(table.tagId),
+  ],
+);
+
+/** A named set of phrases, gathered for one project or one collaborator. */
+export const baskets = pgTable('baskets', {
+  id: id(),
+  name: text('name').notNull(),
+  projectId: uuid('project_id').references(() => projects.id),
+  pattern: text('pattern').notNull(),
+  /** Packed in the project's key and tempo instead of as kept. */
+  inProjectKey: boolean('in_project_key').notNull().default(false),
+  createdAt: createdAt(),
+});
+
+export const basketItems = pgTable(
+  'basket_items',
+  {
+    basketId: uuid('basket_id')
+      .notNull()
+      .references(() => baskets.id, { onDelete: 'cascade' }),
+    phraseId: uuid('phrase_id')
+      .notNull()
+      .references(() => phrases.id, { onDelete: 'cascade' }),
+    position: integer('position').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.basketId, table.phraseId] })],
+);
+
+export const JOB_STATES = ['running', 'done', 'stopped', 'failed'] as const;
+export type JobState = (typeof JOB_STATES)[number];
+
+/** What came of each file of an intake. */
+export interface IntakeOutcome {
+  file: string;
+  outcome: 'taken' | 'known' | 'refused';
+  takeId?: string;
+  reason?: string;
+}
+
+/** Long work: what it is, how far it has come, and what came of it. */
+export const jobs = pgTable('jobs', {
+  id: id(),
+  kind: text('kind').$type<'intake'>().notNull(),
+  state: text('state').$type<JobState>().notNull().default('running'),
+  total: integer('total').notNull(),
+  outcomes: jsonb('outcomes').$type<IntakeOutcome[]>().notNull().default([]),
+  createdAt: createdAt(),
+  updatedAt: updatedAt(),
+});

@@ -1,0 +1,205 @@
+import { randomUUID } from 'node:crypto';
+import { and, asc, eq, inArray, sql } from 'drizzle-orm';
+import { DEFAULT_PATTERN, unknownTokens } from '../../core/exchange/naming.ts';
+import {
+  packHandOff,
+  phraseFileNames,
+  type HandOff,
+  type PackedFile,
+  type PhraseOut,
+} from '../../core/exchange/handoff.ts';
+import { inProject } from '../../core/reuse/in-project.ts';
+import type { Db } from '../db/client.ts';
+import { basketItems, baskets, phrases, projects, takes } from '../db/schema.ts';
+import { LibraryError, notFound } from './errors.ts';
+import { clipOfRow, tagsOf } from './phrases.ts';
+import type { Project } from './projects.ts';
+
+/** Baskets by name, each with the number of its phrases. */
+export function listBaskets(db: Db) {
+  return db
+    .select({
+      id: baskets.id,
+      name: baskets.name,
+      projectId: baskets.projectId,
+      project: projects.name,
+      phrases: sql<number>`(select count(*)::int from ${basketItems} where ${basketItems.basketId} = ${baskets.id})`,
+    })
+    .from(baskets)
+    .leftJoin(projects, eq(projects.id, baskets.projectId))
+    .orderBy(asc(baskets.name));
+}
+
+export type BasketListItem = Awaited<ReturnType<typeof listBaskets>>[number];
+
+export async function createBasket(db: Db, name: string, projectId: string | null): Promise<{ id: string }> {
+  const id = randomUUID();
+  await db.insert(baskets).values({ id, name, projectId, pattern: DEFAULT_PATTERN });
+  return { id };
+}
+
+/** A basket with its phrases in order and the file names they will have. */
+export async function getBasket(db: Db, id: string) {
+  const { basket, project, handOff, items } = await loadBasket(db, id, new Date().toISOString());
+  const names = phraseFileNames(handOff);
+  return {
+    ...basket,
+    project: project?.name ?? null,
+    unknownTokens: unknownTokens(basket.pattern),
+    items: items.map(({ row, takeName, tags }, i) => ({
+      id: row.id,
+      name: row.name,
+      role: row.role,
+      bars: row.bars,
+      bpm: row.bpm,
+      key: handOff.phrases[i]!.clip.key,
+      meterNumerator: row.meterNumerator,
+      meterDenominator: row.meterDenominator,
+      noteCount: row.noteCount,
+      program: row.program,
+      sheafId: row.sheafId,
+      takeName,
+      rights: row.rights,
+      tags,
+      swatch: Buffer.from(row.swatch).toString('base64'),
+      file: `${names[i]}.mid`,
+    })),
+  };
+}
+
+export type BasketDetail = Awaited<ReturnType<typeof getBasket>>;
+
+export interface BasketChange {
+  name?: string;
+  pattern?: string;
+  projectId?: string | null;
+  inProjectKey?: boolean;
+}
+
+export async function updateBasket(db: Db, id: string, change: BasketChange): Promise<BasketDetail> {
+  await db.update(baskets).set(change).where(eq(baskets.id, id));
+  return getBasket(db, id);
+}
+
+/** Removes a basket. Its phrases stay in the library. */
+export async function removeBasket(db: Db, id: string): Promise<void> {
+  await db.delete(baskets).where(eq(baskets.id, id));
+}
+
+/**
+ * Sets the contents and order of a basket: adding, removing, ordering and undoing are all this. @throws
+ * LibraryError 422 where a phrase does not exist.
+ */
+export async function setBasketItems(db: Db, id: string, phraseIds: string[]): Promise<BasketDetail> {
+  const wanted = [...new Set(phraseIds)];
+  await db.transaction(async (tx) => {
+    const [basket] = await tx
+      .select({ id: baskets.id })
+      .from(baskets)
+      .where(eq(baskets.id, id))
+      .for('update');
+    if (!basket) throw notFound('basket');
+    await checkPhrases(tx, wanted);
+    await tx.delete(basketItems).where(eq(basketItems.basketId, id));
+    if (wanted.length > 0) {
+      await tx
+        .insert(basketItems)
+        .values(wanted.map((phraseId, position) => ({ basketId: id, phraseId, position })));
+    }
+  });
+  return getBasket(db, id);
+}
+
+/** Puts phrases at the end of a basket; those already in it stay where they are. */
+export async function addToBasket(db: Db, id: string, phraseIds: string[]): Promise<{ added: number }> {
+  return db.transaction(async (tx) => {
+    const [basket] = await tx
+      .select({ id: baskets.id })
+      .from(baskets)
+      .where(eq(baskets.id, id))
+      .for('update');
+    if (!basket) throw notFound('basket');
+    await checkPhrases(tx, phraseIds);
+    const there = await tx.select().from(basketItems).where(eq(basketItems.basketId, id));
+    const known = new Set(there.map((item) => item.phraseId));
+    const added = [...new Set(phraseIds)].filter((phraseId) => !known.has(phraseId));
+    const first = Math.max(-1, ...there.map((item) => item.position)) + 1;
+    if (added.length > 0) {
+      await tx
+        .insert(basketItems)
+        .values(added.map((phraseId, i) => ({ basketId: id, phraseId, position: first + i })));
+    }
+    return { added: added.length };
+  });
+}
+
+async function checkPhrases(db: Db, ids: readonly string[]): Promise<void> {
+  if (ids.length === 0) return;
+  const found = await db
+    .select({ id: phrases.id })
+    .from(phrases)
+    .where(and(inArray(phrases.id, [...ids]), eq(phrases.state, 'kept')));
+  if (found.length < new Set(ids).size) {
+    throw new LibraryError(422, 'A phrase has to be kept in the library before it can go into a basket.');
+  }
+}
+
+/** The files of a hand-off. `madeAt` is an ISO time. */
+export async function packBasket(
+  db: Db,
+  id: string,
+  madeAt: string,
+): Promise<{ title: string; files: PackedFile[] }> {
+  const { handOff } = await loadBasket(db, id, madeAt);
+  return { title: handOff.title, files: packHandOff(handOff) };
+}
+
+async function loadBasket(db: Db, id: string, madeAt: string) {
+  const [basket] = await db.select().from(baskets).where(eq(baskets.id, id));
+  if (!basket) throw notFound('basket');
+  const [project] = basket.projectId
+    ? await db.select().from(projects).where(eq(projects.id, basket.projectId))
+    : [];
+  const rows = await db
+    .select({ row: phrases, takeName: takes.name, sha256: takes.sha256 })
+    .from(basketItems)
+    .innerJoin(phrases, eq(phrases.id, basketItems.phraseId))
+    .innerJoin(takes, eq(takes.id, phrases.takeId))
+    .where(eq(basketItems.basketId, id))
+    .orderBy(asc(basketItems.position));
+  const tags = await tagsOf(
+    db,
+    rows.map(({ row }) => row.id),
+  );
+  const items = rows.map((item) => ({ ...item, tags: tags.get(item.row.id) ?? [] }));
+  const handOff: HandOff = {
+    title: basket.name,
+    pattern: basket.pattern,
+    madeAt,
+    phrases: items.map((item) =>
+      phraseOut(item, basket.inProjectKey ? project : undefined, project?.name ?? ''),
+    ),
+  };
+  return { basket, project, items, handOff };
+}
+
+function phraseOut(
+  item: { row: typeof phrases.$inferSelect; takeName: string; sha256: string; tags: string[] },
+  target: Project | undefined,
+  project: string,
+): PhraseOut {
+  const { row } = item;
+  const clip = clipOfRow(row);
+  return {
+    id: row.id,
+    name: row.name,
+    clip: target ? inProject(clip, target) : clip,
+    bars: row.bars,
+    tags: item.tags,
+    project,
+    sheaf: row.sheafId,
+    source: { take: item.takeName, sha256: item.sha256, part: row.partName, startBar: row.startBar },
+    recipe: row.recipe,
+    rights: row.rights,
+  };
+}

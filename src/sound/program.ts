@@ -1,0 +1,146 @@
+import { CONTROLLER, STATUS } from '../core/midi/smf.ts';
+import { GM_DRUM_CHANNEL } from '../core/midi/gm.ts';
+import { secondsToTicks, ticksToSeconds, type Timeline } from '../core/music/timeline.ts';
+import { UNPITCHED, type Role } from '../core/split/roles.ts';
+import type { Clip } from '../core/phrase/clip.ts';
+
+/** One voice of what is listened to. */
+export interface Lane {
+  /** By which it is muted and soloed. */
+  id: string;
+  clip: Clip;
+}
+
+/** A message for the synthesizer, at a tick. */
+export interface TimedMessage {
+  tick: number;
+  /** Which lane it belongs to; messages of silent lanes are not sent. */
+  lane: string;
+  bytes: readonly number[];
+}
+
+/** What sounds: messages over one timeline, all lanes together. */
+export interface SoundProgram {
+  timeline: Timeline;
+  /** Ticks; the loop goes back to 0 here. */
+  length: number;
+  /** In order of time; at one tick, what ends comes before what begins. */
+  messages: TimedMessage[];
+  /** Sent before anything sounds: each channel's program. */
+  setUp: (readonly number[])[];
+}
+
+/** Roles that sound on the drum bank, whatever channel they came on. */
+function isDrums(role: Role): boolean {
+  return role !== 'slices' && UNPITCHED.has(role);
+}
+
+/**
+ * Lanes as a sound program. Drums go to the drum channel, every other lane to a channel of its own while
+ * there are enough; `sound` (0..127) takes the place of every lane's own program.
+ */
+export function soundProgram(lanes: readonly Lane[], sound: number | null = null): SoundProgram {
+  const first = lanes[0]!.clip;
+  const length = Math.max(...lanes.map(({ clip }) => clip.length));
+  const setUp: (readonly number[])[] = [];
+  const messages: (TimedMessage & { order: number })[] = [];
+  let next = 0;
+  for (const { id, clip } of lanes) {
+    const drums = isDrums(clip.role);
+    const channel = drums ? GM_DRUM_CHANNEL : freeChannel(next++);
+    const program = drums ? 0 : (sound ?? clip.program);
+    setUp.push([STATUS.program | channel, program]);
+    const put = (tick: number, order: number, bytes: readonly number[]) =>
+      messages.push({ tick, lane: id, order, bytes });
+    for (const control of clip.controls) {
+      const { kind, data1, data2 } = control;
+      // Loudness belongs to the listener here.
+      if (kind === STATUS.controller && data1 === CONTROLLER.volume) continue;
+      put(
+        control.tick,
+        1,
+        kind === STATUS.channelPressure ? [kind | channel, data1] : [kind | channel, data1, data2],
+      );
+    }
+    for (const note of clip.notes) {
+      if (note.tick >= length) continue;
+      const end = Math.min(Math.max(note.tick + note.duration, note.tick + 1), length);
+      put(note.tick, 2, [STATUS.noteOn | channel, note.pitch, note.velocity]);
+      put(end, 0, [STATUS.noteOff | channel, note.pitch, note.release]);
+    }
+    // The loop begins each pass with the pedal up and the bend straight.
+    if (clip.controls.length > 0) {
+      put(length, 0, [STATUS.controller | channel, CONTROLLER.sustain, 0]);
+      put(length, 0, [STATUS.pitchBend | channel, 0, 64]);
+    }
+  }
+  messages.sort((a, b) => a.tick - b.tick || a.order - b.order);
+  return {
+    timeline: first.timeline,
+    length,
+    messages: messages.map(({ order: _order, ...message }) => message),
+    setUp,
+  };
+}
+
+/** Channels in order, without the drums'; beyond fifteen lanes they are shared. */
+function freeChannel(lane: number): number {
+  const channel = lane % 15;
+  return channel >= GM_DRUM_CHANNEL ? channel + 1 : channel;
+}
+
+/** A message and the seconds after the start of playing at which it sounds. */
+export interface DueMessage extends TimedMessage {
+  seconds: number;
+}
+
+/** How a program is played. */
+export interface Playing {
+  /** 1 is the program's own tempo, 2 twice as fast. */
+  speed: number;
+  loop: boolean;
+  /** Tick at which playing began. */
+  fromTick: number;
+}
+
+/** Seconds one pass lasts. */
+export function passSeconds(program: SoundProgram, speed: number): number {
+  return ticksToSeconds(program.timeline, program.length) / speed;
+}
+
+/**
+ * The messages due from one moment to before another, in seconds since playing began at `fromTick`. In a
+ * loop the end of one pass and the start of the next are the same moment: what ends, ends, what begins,
+ * begins, and nothing lies between.
+ */
+export function messagesDue(program: SoundProgram, playing: Playing, from: number, to: number): DueMessage[] {
+  const { timeline, length, messages } = program;
+  const pass = passSeconds(program, playing.speed);
+  const lead = ticksToSeconds(timeline, playing.fromTick) / playing.speed;
+  const due: DueMessage[] = [];
+  if (!(pass > 0)) return due;
+  const firstPass = Math.max(0, Math.floor((from + lead) / pass) - 1);
+  const lastPass = playing.loop ? Math.floor((to + lead) / pass) : 0;
+  for (let n = firstPass; n <= lastPass; n++) {
+    const offset = n * pass - lead;
+    for (const message of messages) {
+      if (n === 0 && message.tick < playing.fromTick) continue;
+      const seconds =
+        message.tick >= length
+          ? offset + pass
+          : offset + ticksToSeconds(timeline, message.tick) / playing.speed;
+      if (seconds >= to) break;
+      if (seconds >= from) due.push({ ...message, seconds });
+    }
+  }
+  return due.sort((a, b) => a.seconds - b.seconds);
+}
+
+/** The tick that sounds a number of seconds after playing began; the length once a program without loop is over. */
+export function tickAt(program: SoundProgram, playing: Playing, seconds: number): number {
+  const pass = passSeconds(program, playing.speed);
+  const at = seconds + ticksToSeconds(program.timeline, playing.fromTick) / playing.speed;
+  if (!playing.loop && at >= pass) return program.length;
+  const within = pass > 0 ? at - Math.floor(at / pass) * pass : 0;
+  return secondsToTicks(program.timeline, within * playing.speed);
+}

@@ -1,0 +1,47 @@
+import { useEffect, useRef } from 'react';
+
+/** Keys and what they do, such as { ' ': play, 'Ctrl+z': undo }. */
+export type Shortcuts = Record<string, (event: KeyboardEvent) => void>;
+
+/** Name of a key press: modifiers in a fixed order, then the key. Command counts as Ctrl. */
+function nameOf(event: KeyboardEvent): string {
+  const { key } = event;
+  return [
+    event.ctrlKey || event.metaKey ? 'Ctrl' : '',
+    event.altKey ? 'Alt' : '',
+    // Shift is part of a character; it is told for keys that are none.
+    event.shiftKey && key.length > 1 ? 'Shift' : '',
+    key.length === 1 && (event.ctrlKey || event.metaKey) ? key.toLowerCase() : key,
+  ]
+    .filter(Boolean)
+    .join('+');
+}
+
+/** Whether the key belongs to what has the focus: text being typed, or a control that takes this key itself. */
+function isTaken(event: KeyboardEvent): boolean {
+  const target = event.target instanceof HTMLElement ? event.target : null;
+  if (!target) return false;
+  if (target.closest('[role=dialog], [role=menu], [role=listbox]')) return true;
+  if (target instanceof HTMLInputElement && target.type !== 'checkbox' && target.type !== 'range')
+    return true;
+  if (target instanceof HTMLTextAreaElement || target instanceof HTMLSelectElement) return true;
+  const isControl = target.closest('button, a, summary, input, [role=slider]') !== null;
+  if (isControl && (event.key === ' ' || event.key === 'Enter')) return true;
+  return target.closest('[role=slider], input[type=range]') !== null && event.key.startsWith('Arrow');
+}
+
+/** Listens for keys anywhere in the view while it is shown, except where something else has a use for them. */
+export function useShortcuts(shortcuts: Shortcuts): void {
+  const current = useRef(shortcuts);
+  current.current = shortcuts;
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const action = current.current[nameOf(event)];
+      if (!action || event.defaultPrevented || isTaken(event)) return;
+      event.preventDefault();
+      action(event);
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, []);
+}

@@ -1,0 +1,130 @@
+import { KIT_PIECES, kitPiece } from '../core/midi/gm.ts';
+import { UNPITCHED, type Role } from '../core/split/roles.ts';
+import { themeColor } from './canvas.ts';
+import { ROLE_LOOK } from './roles.ts';
+
+/** Notes to be drawn, as columns or as objects turned into columns. */
+export interface DrawnNotes {
+  length: number;
+  tick: ArrayLike<number>;
+  duration: ArrayLike<number>;
+  pitch: ArrayLike<number>;
+  velocity: ArrayLike<number>;
+}
+
+/** The stretch of time a drawing shows. */
+export interface TimeWindow {
+  fromTick: number;
+  toTick: number;
+}
+
+export interface BarLine {
+  tick: number;
+  beats: readonly number[];
+}
+
+/** Objects as columns. */
+export function drawnNotes(
+  list: readonly { tick: number; duration: number; pitch: number; velocity: number }[],
+): DrawnNotes {
+  return {
+    length: list.length,
+    tick: list.map((note) => note.tick),
+    duration: list.map((note) => note.duration),
+    pitch: list.map((note) => note.pitch),
+    velocity: list.map((note) => note.velocity),
+  };
+}
+
+/** Where pitches stand: drums on the lanes of their kit, others between lowest and highest. 0 is the floor, 1 the top. */
+export function heights(notes: Pick<DrawnNotes, 'length' | 'pitch'>, role: Role): (pitch: number) => number {
+  if (UNPITCHED.has(role)) {
+    const used = new Set<string>();
+    for (let i = 0; i < notes.length; i++) used.add(kitPiece(notes.pitch[i]!));
+    const lanes = KIT_PIECES.filter((piece) => used.has(piece));
+    return (pitch) => (lanes.indexOf(kitPiece(pitch)) + 0.5) / Math.max(1, lanes.length);
+  }
+  let low = 127;
+  let high = 0;
+  for (let i = 0; i < notes.length; i++) {
+    low = Math.min(low, notes.pitch[i]!);
+    high = Math.max(high, notes.pitch[i]!);
+  }
+  const spread = Math.max(11, high - low);
+  const floor = low - (spread - (high - low)) / 2;
+  return (pitch) => 0.06 + (0.88 * (pitch - floor)) / spread;
+}
+
+/** The warp: a thread on each bar line and, where there is room, a finer one on each beat. */
+export function drawWarp(
+  context: CanvasRenderingContext2D,
+  bars: readonly BarLine[],
+  window: TimeWindow,
+  width: number,
+  height: number,
+): void {
+  const scale = width / (window.toTick - window.fromTick);
+  const strong = themeColor('thread-strong');
+  const fine = themeColor('thread');
+  const barWidth = bars.length > 1 ? (bars[1]!.tick - bars[0]!.tick) * scale : width;
+  for (const { tick, beats } of bars) {
+    if (barWidth > 24) {
+      context.fillStyle = fine;
+      for (const beat of beats) context.fillRect(Math.round((beat - window.fromTick) * scale), 0, 1, height);
+    }
+    context.fillStyle = strong;
+    const x = Math.round((tick - window.fromTick) * scale);
+    if (barWidth > 6 && x >= -1 && x <= width) context.fillRect(x, 0, 1, height);
+  }
+}
+
+export interface NoteStyle {
+  /** Solid is filled, hollow an outline. */
+  hollow?: boolean;
+  color: string;
+  /** Thickness of a stitch in pixels. */
+  thickness: number;
+}
+
+/** The weft: a stitch with round ends for each note, fainter where it is softer. Only what the window shows is drawn. */
+export function drawNotes(
+  context: CanvasRenderingContext2D,
+  notes: DrawnNotes,
+  height: (pitch: number) => number,
+  window: TimeWindow,
+  size: { width: number; height: number },
+  style: NoteStyle,
+): void {
+  const scale = size.width / (window.toTick - window.fromTick);
+  const { thickness } = style;
+  const room = size.height - thickness - 2;
+  const byAlpha = new Map<number, Path2D>();
+  for (let i = 0; i < notes.length; i++) {
+    const start = notes.tick[i]!;
+    if (start > window.toTick || start + notes.duration[i]! < window.fromTick) continue;
+    const x = (start - window.fromTick) * scale;
+    const length = Math.max(thickness, notes.duration[i]! * scale - 1);
+    const y = 1 + room * (1 - height(notes.pitch[i]!));
+    // A few steps of ink are enough for the eye and keep the number of paths small.
+    const alpha = style.hollow ? 1 : 0.55 + 0.45 * (Math.round((notes.velocity[i]! / 127) * 4) / 4);
+    let path = byAlpha.get(alpha);
+    if (!path) byAlpha.set(alpha, (path = new Path2D()));
+    path.roundRect(x, y, length, thickness, thickness / 2);
+  }
+  for (const [alpha, path] of byAlpha) {
+    context.globalAlpha = alpha;
+    if (style.hollow) {
+      context.strokeStyle = style.color;
+      context.lineWidth = 1.25;
+      context.stroke(path);
+    } else {
+      context.fillStyle = style.color;
+      context.fill(path);
+    }
+  }
+  context.globalAlpha = 1;
+}
+
+export function roleColor(role: Role): string {
+  return themeColor(ROLE_LOOK[role].dye);
+}

@@ -1,0 +1,46 @@
+/** Speaks to the endpoints: JSON in, JSON out, problems as errors with their sentence. */
+
+export class ApiProblem extends Error {
+  override readonly name = 'ApiProblem';
+  constructor(
+    readonly status: number,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+/** @throws ApiProblem with the sentence that the server gives, or one of our own where it cannot be reached. */
+export async function request<T>(path: string, init: RequestInit = {}): Promise<T> {
+  const answer = await send(path, init);
+  return (await answer.json()) as T;
+}
+
+export async function requestBytes(path: string): Promise<Uint8Array> {
+  return new Uint8Array(await (await send(path)).arrayBuffer());
+}
+
+async function send(path: string, init: RequestInit = {}): Promise<Response> {
+  let answer: Response;
+  try {
+    answer = await fetch(path, init);
+  } catch (error) {
+    if (error instanceof DOMException && error.name === 'AbortError') throw error;
+    throw new ApiProblem(0, 'The server cannot be reached. Is Hollow Basket still running?');
+  }
+  if (answer.ok) return answer;
+  const problem = (await answer.json().catch(() => null)) as { detail?: string } | null;
+  throw new ApiProblem(answer.status, problem?.detail ?? `The server answered ${answer.status}.`);
+}
+
+export function sendJson<T>(
+  method: 'POST' | 'PUT' | 'PATCH' | 'DELETE',
+  path: string,
+  body?: unknown,
+): Promise<T> {
+  return request<T>(path, {
+    method,
+    headers: { 'content-type': 'application/json' },
+    body: body === undefined ? null : JSON.stringify(body),
+  });
+}

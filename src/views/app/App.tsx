@@ -1,0 +1,56 @@
+import { QueryClientProvider } from '@tanstack/react-query';
+import { lazy, Suspense } from 'react';
+import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { Toaster } from 'sonner';
+import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
+import { queryClient } from '../api/queries.ts';
+import { Frame } from './Frame.tsx';
+
+const CaptureView = lazy(() => import('../capture/CaptureView.tsx'));
+const WaitingTakes = lazy(() => import('../take/WaitingTakes.tsx'));
+const TakeView = lazy(() => import('../take/TakeView.tsx'));
+const DraftsView = lazy(() => import('../phrase/DraftsView.tsx'));
+const PhraseView = lazy(() => import('../phrase/PhraseView.tsx'));
+const LibraryView = lazy(() => import('../library/LibraryView.tsx'));
+const BasketsView = lazy(() => import('../basket/BasketsView.tsx'));
+const BasketView = lazy(() => import('../basket/BasketView.tsx'));
+
+/** The whole interface: one frame, a view an address. */
+export function App() {
+  return (
+    <QueryClientProvider client={queryClient}>
+      <BrowserRouter>
+        <Frame>
+          <Suspense fallback={<Busy what="Opening" />}>
+            <Routes>
+              <Route path="/" element={<Navigate to="/library" replace />} />
+              <Route path="/capture" element={<CaptureView />} />
+              <Route path="/split" element={<WaitingTakes />} />
+              <Route path="/split/:id" element={<TakeView />} />
+              <Route path="/normalize" element={<DraftsView />} />
+              <Route path="/normalize/:id" element={<PhraseView />} />
+              <Route path="/library" element={<LibraryView />} />
+              <Route path="/handoff" element={<BasketsView />} />
+              <Route path="/handoff/:id" element={<BasketView />} />
+              <Route
+                path="*"
+                element={
+                  <EmptyState title="There is nothing at this address">
+                    Choose a stage of the line of work above.
+                  </EmptyState>
+                }
+              />
+            </Routes>
+          </Suspense>
+        </Frame>
+        <Toaster
+          position="bottom-right"
+          offset={{ bottom: 72 }}
+          toastOptions={{
+            style: { background: 'var(--card)', color: 'var(--ink)', border: '1px solid var(--rule)' },
+          }}
+        />
+      </BrowserRouter>
+    </QueryClientProvider>
+  );
+}

@@ -1,0 +1,39 @@
+import { NavLink } from 'react-router';
+import type { StageCounts } from '../../server/library/status.ts';
+import { useStages } from '../api/queries.ts';
+
+const STAGES: { path: string; title: string; count: keyof StageCounts; waits: string }[] = [
+  { path: '/capture', title: 'Capture', count: 'capture', waits: 'takes in all' },
+  { path: '/split', title: 'Split', count: 'split', waits: 'takes without a phrase' },
+  { path: '/normalize', title: 'Normalize', count: 'normalize', waits: 'drafts to be kept' },
+  { path: '/library', title: 'Library', count: 'library', waits: 'phrases kept' },
+  { path: '/handoff', title: 'Hand off', count: 'handoff', waits: 'baskets' },
+];
+
+/** The way from a take to a hand-off, as a thread with a bead a stage, and what waits at each. */
+export function LineOfWork() {
+  const { data: counts } = useStages();
+  return (
+    <nav aria-label="Line of work">
+      <ol className="flex">
+        {STAGES.map(({ path, title, count, waits }, i) => (
+          <li key={path} className="relative">
+            {i > 0 && (
+              <span className="absolute top-[7px] right-1/2 left-[-50%] h-px bg-rule" aria-hidden="true" />
+            )}
+            <NavLink
+              to={path}
+              title={counts && `${counts[count]} ${waits}`}
+              className="group relative flex w-27 flex-col items-center gap-1 pt-0.5 text-muted hover:text-ink aria-[current=page]:text-ink"
+            >
+              <span className="relative size-3 rounded-full border border-muted bg-paper group-aria-[current=page]:border-madder group-aria-[current=page]:bg-madder" />
+              <span className="text-base group-aria-[current=page]:font-bold">
+                {title} <span className="text-sm font-normal">{counts?.[count]}</span>
+              </span>
+            </NavLink>
+          </li>
+        ))}
+      </ol>
+    </nav>
+  );
+}

@@ -1,0 +1,163 @@
+import { Play, Repeat, Square } from 'lucide-react';
+import { Slider } from 'radix-ui';
+import { useEffect, useRef } from 'react';
+import { GM_PROGRAMS } from '../../core/midi/gm.ts';
+import { keyName } from '../../core/music/key.ts';
+import { inProject } from '../../core/reuse/in-project.ts';
+import { hear, ownTempo, playOrStop, positionTick, setVolume, usePlayer } from '../../sound/player.ts';
+import { Toggle } from '../../ui/Button.tsx';
+import { useHeardProject } from './project.ts';
+import { ProjectPicker } from './ProjectPicker.tsx';
+
+/** At the foot of every view: what sounds, how, and for which project. Everything that plays plays through it. */
+export function ListeningBar() {
+  useHeardProject();
+  const { state, problem, listening, loop, volume, sound, project, inProject: forProject } = usePlayer();
+  const sounds = state === 'playing' || state === 'loading';
+  const PlayIcon = sounds ? Square : Play;
+  return (
+    <footer
+      aria-label="Listening"
+      className="grid grid-cols-[auto_minmax(120px,1.2fr)_minmax(80px,0.8fr)_auto_auto_auto_auto_auto] items-center gap-4 border-t border-rule bg-card px-5"
+    >
+      <button
+        type="button"
+        className="flex size-9 items-center justify-center rounded-full bg-ink text-paper disabled:opacity-40"
+        onClick={() => void playOrStop()}
+        disabled={!listening}
+        aria-label={sounds ? 'Stop' : 'Listen'}
+      >
+        <PlayIcon size={15} fill="currentColor" aria-hidden="true" className={sounds ? '' : 'ml-0.5'} />
+      </button>
+      <div className="min-w-0" role="status" aria-live="polite">
+        <div className="truncate font-bold">{listening?.title ?? 'Nothing to listen to yet'}</div>
+        <div className="truncate text-xs text-muted">
+          {state === 'failed'
+            ? problem
+            : state === 'loading'
+              ? 'loading the sounds'
+              : (listening?.subtitle ?? 'choose something and press Space')}
+        </div>
+      </div>
+      <Progress />
+      <Toggle on={loop} onClick={() => hear({ loop: !loop })} className="h-7" title="Play over and over">
+        <span className="flex items-center gap-1">
+          <Repeat size={13} aria-hidden="true" /> Loop
+        </span>
+      </Toggle>
+      <TempoField />
+      <div>
+        <label className="label block" htmlFor="listening-sound">
+          Sound
+        </label>
+        <select
+          id="listening-sound"
+          className="w-34 truncate border-b border-rule bg-card font-bold"
+          value={sound ?? ''}
+          onChange={(event) => hear({ sound: event.target.value === '' ? null : Number(event.target.value) })}
+        >
+          <option value="">Its own</option>
+          {GM_PROGRAMS.map((name, program) => (
+            <option key={name} value={program}>
+              {program + 1} {name}
+            </option>
+          ))}
+        </select>
+      </div>
+      <div className="flex items-center gap-3 border-l border-thread pl-4">
+        <ProjectPicker />
+        <div>
+          <div className="label">Heard in</div>
+          <div className="flex items-center gap-1.5">
+            <span className="w-18 truncate font-bold">
+              {heardKey(listening, forProject ? project : null)}
+            </span>
+            <Toggle
+              on={forProject}
+              disabled={!project}
+              onClick={() => hear({ inProject: !forProject, tempo: null })}
+              title="Hear everything in the project's key and tempo"
+            >
+              project's
+            </Toggle>
+          </div>
+        </div>
+      </div>
+      <label className="flex flex-col gap-1">
+        <span className="label">Volume</span>
+        <Slider.Root
+          className="relative flex h-3 w-16 items-center"
+          min={0}
+          max={100}
+          value={[Math.round(volume * 100)]}
+          onValueChange={([value]) => setVolume(value! / 100)}
+        >
+          <Slider.Track className="h-0.5 w-full bg-rule">
+            <Slider.Range className="absolute h-0.5 bg-ink" />
+          </Slider.Track>
+          <Slider.Thumb className="block size-3 rounded-full bg-ink" aria-label="Volume" />
+        </Slider.Root>
+      </label>
+    </footer>
+  );
+}
+
+function heardKey(
+  listening: ReturnType<typeof usePlayer.getState>['listening'],
+  project: ReturnType<typeof usePlayer.getState>['project'],
+): string {
+  const clip = listening?.lanes.find(({ clip: candidate }) => candidate.key)?.clip;
+  if (!clip)
+    return project?.keyMode && project.keyTonic !== null
+      ? keyName({ tonic: project.keyTonic, mode: project.keyMode })
+      : 'no key';
+  const { key } = project ? inProject(clip, project) : clip;
+  return key ? keyName(key) : 'no key';
+}
+
+/** Tempo: the music's own or the project's until another is typed; emptied, it goes back. */
+function TempoField() {
+  const state = usePlayer();
+  const own = ownTempo(state);
+  return (
+    <div>
+      <label className="label block" htmlFor="listening-tempo">
+        Tempo
+      </label>
+      <input
+        id="listening-tempo"
+        type="number"
+        min={20}
+        max={400}
+        className="w-14 border-b border-rule bg-card font-bold"
+        value={Math.round((state.tempo ?? own) * 10) / 10}
+        onChange={(event) => {
+          const bpm = Number(event.target.value);
+          hear({ tempo: bpm >= 20 && bpm <= 400 ? bpm : null });
+        }}
+      />
+    </div>
+  );
+}
+
+/** How far the music has come, moved once a frame without drawing the bar anew. */
+function Progress() {
+  const ref = useRef<HTMLDivElement>(null);
+  const state = usePlayer((player) => player.state);
+  const listening = usePlayer((player) => player.listening);
+  const length = listening ? Math.max(...listening.lanes.map(({ clip }) => clip.length)) : 0;
+  useEffect(() => {
+    let frame = 0;
+    const draw = () => {
+      if (ref.current) ref.current.style.transform = `scaleX(${length > 0 ? positionTick() / length : 0})`;
+      if (state === 'playing') frame = requestAnimationFrame(draw);
+    };
+    draw();
+    return () => cancelAnimationFrame(frame);
+  }, [state, length]);
+  return (
+    <div className="h-1 bg-thread" aria-hidden="true">
+      <div ref={ref} className="h-1 origin-left scale-x-0 bg-madder" />
+    </div>
+  );
+}

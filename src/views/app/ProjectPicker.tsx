@@ -1,0 +1,164 @@
+import { useState, type FormEvent } from 'react';
+import { keyLabel, keyName, MODES, parseKey } from '../../core/music/key.ts';
+import { pitchClassName } from '../../core/music/pitch.ts';
+import type { Project } from '../../server/library/projects.ts';
+import { Button } from '../../ui/Button.tsx';
+import { Dialog } from '../../ui/Dialog.tsx';
+import { sendJson } from '../api/client.ts';
+import { useProjects, useRefresh, type Wire } from '../api/queries.ts';
+import { chooseProject, useCurrentProject } from './project.ts';
+
+type ProjectWire = Wire<Project>;
+
+/** The current project, chosen, changed and made here. */
+export function ProjectPicker() {
+  const { data: projects = [] } = useProjects();
+  const current = useCurrentProject();
+  const [editing, setEditing] = useState<ProjectWire | 'new' | null>(null);
+  return (
+    <div>
+      <label className="label block" htmlFor="current-project">
+        Project
+      </label>
+      <select
+        id="current-project"
+        className="w-38 truncate border-b border-rule bg-card font-bold"
+        value={current?.id ?? ''}
+        onChange={({ target: { value } }) => {
+          if (value === 'new') setEditing('new');
+          else if (value === 'edit') setEditing(current ?? 'new');
+          else chooseProject(value);
+        }}
+      >
+        {!current && <option value="">none yet</option>}
+        {projects.map((project) => (
+          <option key={project.id} value={project.id}>
+            {project.name}
+          </option>
+        ))}
+        {current && <option value="edit">Change {current.name} ...</option>}
+        <option value="new">New project ...</option>
+      </select>
+      {editing && (
+        <ProjectDialog project={editing === 'new' ? null : editing} onClose={() => setEditing(null)} />
+      )}
+    </div>
+  );
+}
+
+const METERS = ['2/4', '3/4', '4/4', '5/4', '6/8', '7/8', '9/8', '12/8'];
+
+/** Key, tempo, meter and chords that phrases are gathered for. */
+function ProjectDialog({ project, onClose }: { project: ProjectWire | null; onClose: () => void }) {
+  const refresh = useRefresh();
+  const [problem, setProblem] = useState<string | null>(null);
+  const key =
+    project?.keyMode && project.keyTonic !== null ? { tonic: project.keyTonic, mode: project.keyMode } : null;
+  const save = async (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    const chosen = parseKey(String(form.get('key')));
+    const [numerator, denominator] = String(form.get('meter')).split('/').map(Number);
+    const body = {
+      name: String(form.get('name')),
+      bpm: Number(form.get('bpm')),
+      keyTonic: chosen?.tonic ?? null,
+      keyMode: chosen?.mode ?? null,
+      meterNumerator: numerator,
+      meterDenominator: denominator,
+      chords: String(form.get('chords')),
+    };
+    try {
+      const saved = project
+        ? await sendJson<ProjectWire>('PUT', `/api/projects/${project.id}`, body)
+        : await sendJson<ProjectWire>('POST', '/api/projects', body);
+      await refresh('projects');
+      chooseProject(saved.id);
+      onClose();
+    } catch (error) {
+      setProblem(error instanceof Error ? error.message : String(error));
+    }
+  };
+  return (
+    <Dialog
+      open
+      onOpenChange={(open) => !open && onClose()}
+      title={project ? project.name : 'New project'}
+      description="What phrases are gathered for. Anything can be heard in a project's key and tempo."
+    >
+      <form onSubmit={(event) => void save(event)} className="grid grid-cols-3 gap-3">
+        <label className="col-span-3 grid gap-1">
+          <span className="label">Name</span>
+          <input
+            name="name"
+            className="field"
+            required
+            maxLength={200}
+            defaultValue={project?.name}
+            autoFocus
+          />
+        </label>
+        <label className="grid gap-1">
+          <span className="label">Key</span>
+          <select name="key" className="field" defaultValue={key ? keyName(key) : ''}>
+            <option value="">no key</option>
+            {MODES.flatMap((mode) =>
+              Array.from({ length: 12 }, (_, tonic) => (
+                <option key={`${mode}${tonic}`} value={keyName({ tonic, mode })}>
+                  {keyName({ tonic, mode })}
+                </option>
+              )),
+            )}
+          </select>
+        </label>
+        <label className="grid gap-1">
+          <span className="label">Tempo, BPM</span>
+          <input
+            name="bpm"
+            type="number"
+            min={20}
+            max={400}
+            step="any"
+            className="field"
+            defaultValue={project?.bpm ?? 100}
+            required
+          />
+        </label>
+        <label className="grid gap-1">
+          <span className="label">Meter</span>
+          <select
+            name="meter"
+            className="field"
+            defaultValue={project ? `${project.meterNumerator}/${project.meterDenominator}` : '4/4'}
+          >
+            {METERS.map((meter) => (
+              <option key={meter}>{meter}</option>
+            ))}
+          </select>
+        </label>
+        <label className="col-span-3 grid gap-1">
+          <span className="label">Chords, bars between strokes</span>
+          <input
+            name="chords"
+            className="field"
+            placeholder={
+              key ? `${keyLabel(key)} | ${pitchClassName(key.tonic + 5)} | ...` : 'Dm | Gm A7 | Dm'
+            }
+            defaultValue={project?.chords}
+          />
+        </label>
+        {problem && (
+          <p role="alert" className="col-span-3 text-madder">
+            {problem}
+          </p>
+        )}
+        <div className="col-span-3 flex justify-end gap-2">
+          <Button onClick={onClose}>Leave it</Button>
+          <Button kind="primary" type="submit">
+            {project ? 'Save' : 'Make project'}
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}

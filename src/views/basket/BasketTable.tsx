@@ -1,0 +1,166 @@
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from '@dnd-kit/core';
+import {
+  arrayMove,
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+  verticalListSortingStrategy,
+} from '@dnd-kit/sortable';
+import { GripVertical, Play, X } from 'lucide-react';
+import { Link } from 'react-router';
+import { keyLabel } from '../../core/music/key.ts';
+import { RoleMark } from '../../ui/RoleMark.tsx';
+import { Swatch } from '../../ui/Swatch.tsx';
+import type { BasketWire } from '../api/queries.ts';
+
+type Item = BasketWire['items'][number];
+
+const COLUMNS =
+  'grid grid-cols-[20px_24px_110px_minmax(120px,1.1fr)_86px_50px_46px_36px_40px_minmax(140px,1.3fr)_24px] items-center gap-x-2.5';
+
+/** The phrases of a basket in their order, each with the file name it will have. Rows are dragged by their handle. */
+export function BasketTable({
+  items,
+  selected,
+  sounding,
+  onSelect,
+  onListen,
+  onOrder,
+  onRemove,
+}: {
+  items: readonly Item[];
+  selected: string | undefined;
+  sounding: string | undefined;
+  onSelect: (id: string) => void;
+  onListen: (id: string) => void;
+  onOrder: (ids: string[], name: string) => void;
+  onRemove: (item: Item) => void;
+}) {
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const ids = items.map(({ id }) => id);
+  const onDragEnd = ({ active, over }: DragEndEvent) => {
+    if (!over || active.id === over.id) return;
+    const item = items.find(({ id }) => id === active.id);
+    onOrder(arrayMove(ids, ids.indexOf(String(active.id)), ids.indexOf(String(over.id))), item?.name ?? '');
+  };
+  return (
+    <div className="min-h-0 flex-1 overflow-auto">
+      <div className={`${COLUMNS} sticky top-0 z-10 border-b border-rule bg-paper pb-1 text-sm text-muted`}>
+        <span />
+        <span className="text-right">#</span>
+        <span>Swatch</span>
+        <span>Phrase</span>
+        <span>Role</span>
+        <span>Key</span>
+        <span className="text-right">BPM</span>
+        <span className="text-right">Bars</span>
+        <span>Meter</span>
+        <span>File</span>
+        <span />
+      </div>
+      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+        <SortableContext items={ids} strategy={verticalListSortingStrategy}>
+          <ul>
+            {items.map((item, i) => (
+              <BasketRow
+                key={item.id}
+                item={item}
+                number={i + 1}
+                isSelected={item.id === selected}
+                isSounding={item.id === sounding}
+                onSelect={() => onSelect(item.id)}
+                onListen={() => onListen(item.id)}
+                onRemove={() => onRemove(item)}
+              />
+            ))}
+          </ul>
+        </SortableContext>
+      </DndContext>
+    </div>
+  );
+}
+
+function BasketRow({
+  item,
+  number,
+  isSelected,
+  isSounding,
+  onSelect,
+  onListen,
+  onRemove,
+}: {
+  item: Item;
+  number: number;
+  isSelected: boolean;
+  isSounding: boolean;
+  onSelect: () => void;
+  onListen: () => void;
+  onRemove: () => void;
+}) {
+  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: item.id });
+  return (
+    <li
+      ref={setNodeRef}
+      className={`${COLUMNS} h-10 border-b border-l-3 border-b-thread ${isSelected ? 'border-l-madder bg-card' : 'border-l-transparent hover:bg-card'}`}
+      style={{ transform: transform ? `translateY(${transform.y}px)` : undefined, transition }}
+      onClick={onSelect}
+      aria-current={isSelected}
+    >
+      <button
+        type="button"
+        className="cursor-grab text-muted"
+        {...attributes}
+        {...listeners}
+        aria-label={`Move ${item.name}`}
+      >
+        <GripVertical size={15} />
+      </button>
+      <span className="text-right text-muted">{number}</span>
+      <button
+        type="button"
+        className="relative flex"
+        onClick={onListen}
+        aria-label={`Listen to ${item.name}`}
+        title="Listen"
+      >
+        <Swatch notes={item.swatch} role={item.role} bars={item.bars} width={110} height={28} />
+        {isSounding && <Play size={12} className="absolute top-2 left-12 text-madder" fill="currentColor" />}
+      </button>
+      <Link to={`/normalize/${item.id}`} className="truncate font-bold">
+        {item.name}
+      </Link>
+      <span className="truncate text-sm">
+        <RoleMark role={item.role} />
+      </span>
+      <span>{item.key ? keyLabel(item.key) : ''}</span>
+      <span className="text-right">{Math.round(item.bpm * 10) / 10}</span>
+      <span className="text-right">{item.bars}</span>
+      <span>
+        {item.meterNumerator}/{item.meterDenominator}
+      </span>
+      <span className="truncate text-sm text-muted" title={item.file}>
+        {item.file}
+      </span>
+      <button
+        type="button"
+        className="text-muted hover:text-ink"
+        onClick={onRemove}
+        aria-label={`Take ${item.name} out`}
+        title="Take out (Delete)"
+      >
+        <X size={14} />
+      </button>
+    </li>
+  );
+}

@@ -1,0 +1,69 @@
+import { useMutation } from '@tanstack/react-query';
+import { useState, type FormEvent } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { Button } from '../../ui/Button.tsx';
+import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
+import { sendJson } from '../api/client.ts';
+import { tellProblem, useBaskets, useRefresh } from '../api/queries.ts';
+import { useCurrentProject } from '../app/project.ts';
+import { chooseBasket } from './current.ts';
+
+/** All baskets, and a new one. */
+export default function BasketsView() {
+  const { data: baskets, error, isPending } = useBaskets();
+  const [name, setName] = useState('');
+  const navigate = useNavigate();
+  const refresh = useRefresh();
+  const project = useCurrentProject();
+  const make = useMutation({
+    mutationFn: () =>
+      sendJson<{ id: string }>('POST', '/api/baskets', { name, projectId: project?.id ?? null }),
+    onError: tellProblem,
+    onSuccess: async ({ id }) => {
+      chooseBasket(id);
+      await refresh('baskets');
+      void navigate(`/handoff/${id}`);
+    },
+  });
+  if (isPending) return <Busy what="Looking for baskets" />;
+  if (error) return <EmptyState title="The baskets could not be loaded">{error.message}</EmptyState>;
+  const onSubmit = (event: FormEvent) => {
+    event.preventDefault();
+    make.mutate();
+  };
+  return (
+    <div className="mx-auto w-full max-w-3xl overflow-auto px-5 pt-4 pb-8">
+      <h1 className="mb-1 text-xl">Baskets</h1>
+      <p className="mb-4 text-muted">
+        A basket gathers phrases for one project or one person, and packs them as open files.
+      </p>
+      <form onSubmit={onSubmit} className="mb-5 flex gap-2">
+        <input
+          className="field flex-1"
+          aria-label="Name of a new basket"
+          placeholder="Name of a new basket, such as: for the percussionist"
+          maxLength={200}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
+        <Button kind="primary" type="submit" disabled={!name.trim() || make.isPending}>
+          Make basket
+        </Button>
+      </form>
+      {baskets.length === 0 && <p className="text-muted">No basket yet.</p>}
+      {baskets.map((basket) => (
+        <Link
+          key={basket.id}
+          to={`/handoff/${basket.id}`}
+          className="quiet-row flex items-center gap-4 px-1 py-2.5 hover:bg-card"
+        >
+          <span className="flex-1 truncate font-bold">{basket.name}</span>
+          <span className="w-56 truncate text-muted">{basket.project ?? ''}</span>
+          <span className="w-24 text-right">
+            {basket.phrases} {basket.phrases === 1 ? 'phrase' : 'phrases'}
+          </span>
+        </Link>
+      ))}
+    </div>
+  );
+}

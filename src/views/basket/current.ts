@@ -1,0 +1,48 @@
+import { useMutation } from '@tanstack/react-query';
+import { toast } from 'sonner';
+import { create } from 'zustand';
+import { sendJson } from '../api/client.ts';
+import { tellProblem, useBaskets, useRefresh } from '../api/queries.ts';
+
+/** Which basket things are put into: kept in the browser, shared by all views. */
+const useBasketId = create<{ id: string | null }>(() => ({ id: localStorage.getItem('basket') }));
+
+export function chooseBasket(id: string): void {
+  localStorage.setItem('basket', id);
+  useBasketId.setState({ id });
+}
+
+/** The current basket: the chosen one, else the first. */
+export function useCurrentBasket() {
+  const { data: baskets } = useBaskets();
+  const id = useBasketId((state) => state.id);
+  return baskets?.find((basket) => basket.id === id) ?? baskets?.[0];
+}
+
+/** Puts phrases into the current basket, making one where there is none. */
+export function usePutIntoBasket() {
+  const basket = useCurrentBasket();
+  const refresh = useRefresh();
+  return useMutation({
+    mutationFn: async (phrases: { id: string; name: string }[]) => {
+      const target = basket ?? {
+        ...(await sendJson<{ id: string }>('POST', '/api/baskets', { name: 'First basket' })),
+        name: 'First basket',
+      };
+      const phraseIds = phrases.map(({ id }) => id);
+      const { added } = await sendJson<{ added: number }>('POST', `/api/baskets/${target.id}/items`, {
+        phraseIds,
+      });
+      return { added, target, phrases };
+    },
+    onError: tellProblem,
+    onSuccess: async ({ added, target, phrases }) => {
+      chooseBasket(target.id);
+      await refresh('baskets', 'basket');
+      const what = phrases.length === 1 ? `"${phrases[0]!.name}"` : `${phrases.length} phrases`;
+      toast.success(
+        added > 0 ? `${what} is in "${target.name}".` : `${what} was already in "${target.name}".`,
+      );
+    },
+  });
+}

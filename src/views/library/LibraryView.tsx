@@ -1,0 +1,169 @@
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { listen, toggleListening, usePlayer } from '../../sound/player.ts';
+import { Button } from '../../ui/Button.tsx';
+import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
+import { useShortcuts } from '../../ui/shortcuts.ts';
+import { tellProblem } from '../api/queries.ts';
+import { usePutIntoBasket } from '../basket/current.ts';
+import { fetchPhrase, phraseListening } from '../phrase/listening.ts';
+import { Facets } from './Facets.tsx';
+import { useFacets, useFilter, usePhraseList } from './filter.ts';
+import { PhraseList } from './PhraseList.tsx';
+import { BasketBox, PhraseTicket } from './PhraseTicket.tsx';
+
+/** The library: narrowed at the left, gone through by ear in the middle, told at the right. */
+export default function LibraryView() {
+  const filter = useFilter();
+  const navigate = useNavigate();
+  const search = useRef<HTMLInputElement>(null);
+  const list = usePhraseList(filter.query);
+  const { data: counts } = useFacets(filter.query);
+  const phrases = useMemo(() => list.data?.pages.flatMap((page) => page.phrases) ?? [], [list.data]);
+  const [selectedId, setSelectedId] = useState<string>();
+  const selected = phrases.find(({ id }) => id === selectedId) ?? phrases[0];
+  const sounding = usePlayer((player) => (player.state === 'playing' ? player.listening?.id : undefined));
+  const put = usePutIntoBasket();
+
+  const hear = useCallback((id: string, toggles: boolean) => {
+    fetchPhrase(id)
+      .then(phraseListening)
+      .then(toggles ? toggleListening : listen)
+      .catch(tellProblem);
+  }, []);
+  const select = (id: string) => {
+    setSelectedId(id);
+    // Browsing by ear: while something sounds, what is chosen next sounds next.
+    if (sounding?.startsWith('phrase ') && sounding !== `phrase ${id}`) hear(id, false);
+  };
+  const step = (by: number) => {
+    const at = phrases.findIndex(({ id }) => id === selected?.id);
+    const next = phrases[Math.min(Math.max(0, at + by), phrases.length - 1)];
+    if (next) select(next.id);
+  };
+  useShortcuts({
+    ' ': () => selected && hear(selected.id, true),
+    ArrowUp: () => step(-1),
+    ArrowDown: () => step(1),
+    PageUp: () => step(-15),
+    PageDown: () => step(15),
+    Home: () => step(-phrases.length),
+    End: () => step(phrases.length),
+    Enter: () => selected && void navigate(`/normalize/${selected.id}`),
+    b: () => selected && put.mutate([selected]),
+    '/': () => search.current?.focus(),
+  });
+  const { fetchNextPage, hasNextPage, isFetchingNextPage } = list;
+  const onEnd = useCallback(() => {
+    if (hasNextPage && !isFetchingNextPage) void fetchNextPage();
+  }, [fetchNextPage, hasNextPage, isFetchingNextPage]);
+
+  return (
+    <>
+      <aside
+        aria-label="Narrow the list"
+        className="w-[196px] flex-none overflow-auto border-r border-rule px-4 py-3"
+      >
+        <Facets counts={counts} filter={filter} />
+      </aside>
+      <div className="flex min-w-0 flex-1 flex-col px-4 pt-3">
+        <div className="mb-2 flex items-center gap-2">
+          <SearchField ref={search} value={filter.text} onChange={filter.setText} />
+          {!filter.isEmpty && <Button onClick={filter.clear}>Show all</Button>}
+          <span className="w-24 text-right text-sm text-muted" role="status">
+            {counts && `${counts.total.toLocaleString('en')} ${counts.total === 1 ? 'phrase' : 'phrases'}`}
+          </span>
+        </div>
+        {list.error ? (
+          <EmptyState title="The library could not be loaded">{list.error.message}</EmptyState>
+        ) : list.isPending ? (
+          <Busy what="Looking for phrases" />
+        ) : phrases.length === 0 ? (
+          <NothingFound isEmpty={filter.isEmpty} onClear={filter.clear} />
+        ) : (
+          <PhraseList
+            phrases={phrases}
+            total={counts?.total ?? phrases.length}
+            selected={selected?.id}
+            sounding={sounding?.replace('phrase ', '')}
+            onSelect={select}
+            onListen={(id) => hear(id, true)}
+            onOpen={(id) => void navigate(`/normalize/${id}`)}
+            onEnd={onEnd}
+          />
+        )}
+      </div>
+      <aside
+        aria-label="The chosen phrase"
+        className="flex w-[262px] flex-none flex-col gap-3 border-l border-rule p-4"
+      >
+        {selected ? (
+          <PhraseTicket
+            phrase={selected}
+            onListen={() => hear(selected.id, true)}
+            onPut={(chosen) => put.mutate(chosen)}
+          />
+        ) : (
+          <p className="flex-1 text-muted">Choose a phrase to see what it is.</p>
+        )}
+        <BasketBox onPut={() => selected && put.mutate([selected])} disabled={!selected || put.isPending} />
+      </aside>
+    </>
+  );
+}
+
+/** Search as one types: the list follows a moment after the last letter. */
+function SearchField({
+  ref,
+  value,
+  onChange,
+}: {
+  ref: React.RefObject<HTMLInputElement | null>;
+  value: string;
+  onChange: (text: string) => void;
+}) {
+  const [text, setText] = useState(value);
+  useEffect(() => setText(value), [value]);
+  useEffect(() => {
+    if (text === value) return;
+    const timer = setTimeout(() => onChange(text), 180);
+    return () => clearTimeout(timer);
+  }, [text, value, onChange]);
+  return (
+    <input
+      ref={ref}
+      type="search"
+      aria-label="Search"
+      placeholder="Search names, parts, takes and tags ( / )"
+      className="field h-9 flex-1"
+      value={text}
+      onChange={(event) => setText(event.target.value)}
+      onKeyDown={(event) => {
+        if (event.key === 'Escape' || event.key === 'Enter' || event.key === 'ArrowDown')
+          event.currentTarget.blur();
+      }}
+    />
+  );
+}
+
+function NothingFound({ isEmpty, onClear }: { isEmpty: boolean; onClear: () => void }) {
+  if (isEmpty) {
+    return (
+      <EmptyState
+        title="Nothing is kept yet"
+        action={
+          <Link className="underline" to="/capture">
+            Take in MIDI files
+          </Link>
+        }
+      >
+        Take in what your generators played, cut the bars worth keeping out of it, and they stand here.
+      </EmptyState>
+    );
+  }
+  return (
+    <EmptyState title="No phrase fits all of this" action={<Button onClick={onClear}>Show all</Button>}>
+      Take away a word or a mark at the left.
+    </EmptyState>
+  );
+}

@@ -1,0 +1,123 @@
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useRef } from 'react';
+import { keyLabel } from '../../core/music/key.ts';
+import type { PhraseListItem } from '../../server/library/search.ts';
+import { RoleMark } from '../../ui/RoleMark.tsx';
+import { Swatch } from '../../ui/Swatch.tsx';
+
+const ROW = 31;
+
+const COLUMNS =
+  'grid grid-cols-[minmax(120px,1fr)_minmax(130px,1.3fr)_92px_44px_46px_40px_44px_minmax(70px,0.8fr)] items-center gap-x-3';
+
+/** The list: only the rows in sight are drawn, however many there are. */
+export function PhraseList({
+  phrases,
+  total,
+  selected,
+  sounding,
+  onSelect,
+  onListen,
+  onOpen,
+  onEnd,
+}: {
+  phrases: readonly PhraseListItem[];
+  total: number;
+  selected: string | undefined;
+  sounding: string | undefined;
+  onSelect: (id: string) => void;
+  onListen: (id: string) => void;
+  onOpen: (id: string) => void;
+  /** The end of what is loaded comes into sight. */
+  onEnd: () => void;
+}) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const rows = useVirtualizer({
+    count: phrases.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+  });
+  const index = phrases.findIndex(({ id }) => id === selected);
+  useEffect(() => {
+    if (index >= 0) rows.scrollToIndex(index, { align: 'auto' });
+  }, [index, rows]);
+  const items = rows.getVirtualItems();
+  const lastShown = items.at(-1)?.index ?? 0;
+  useEffect(() => {
+    if (lastShown >= phrases.length - 20) onEnd();
+  }, [lastShown, phrases.length, onEnd]);
+  return (
+    <div className="flex min-h-0 flex-1 flex-col">
+      <div className={`${COLUMNS} border-b border-rule px-2 pb-1 text-sm text-muted`}>
+        <span>Swatch</span>
+        <span>Phrase</span>
+        <span>Role</span>
+        <span>Key</span>
+        <span className="text-right">BPM</span>
+        <span className="text-right">Bars</span>
+        <span>Meter</span>
+        <span>Tags</span>
+      </div>
+      <div
+        ref={scroller}
+        className="min-h-0 flex-1 overflow-auto"
+        role="listbox"
+        aria-label={`${total} phrases`}
+        aria-activedescendant={selected && `phrase-${selected}`}
+        tabIndex={0}
+      >
+        <div style={{ height: rows.getTotalSize() }} className="relative">
+          {items.map((item) => {
+            const phrase = phrases[item.index]!;
+            const isSelected = phrase.id === selected;
+            return (
+              <div
+                key={phrase.id}
+                id={`phrase-${phrase.id}`}
+                role="option"
+                aria-selected={isSelected}
+                className={`${COLUMNS} absolute inset-x-0 cursor-pointer border-b border-l-3 border-b-thread pr-2 pl-1.5 ${
+                  isSelected ? 'border-l-madder bg-card' : 'border-l-transparent hover:bg-card'
+                }`}
+                style={{ height: ROW, transform: `translateY(${item.start}px)` }}
+                onClick={() => onSelect(phrase.id)}
+                onDoubleClick={() => onOpen(phrase.id)}
+              >
+                <button
+                  type="button"
+                  tabIndex={-1}
+                  className="flex"
+                  title="Listen"
+                  aria-label={`Listen to ${phrase.name}`}
+                  onClick={() => onListen(phrase.id)}
+                >
+                  <Swatch
+                    notes={phrase.swatch}
+                    role={phrase.role}
+                    bars={phrase.bars}
+                    width={132}
+                    height={ROW - 7}
+                  />
+                </button>
+                <span className={`truncate font-bold ${sounding === phrase.id ? 'text-madder' : ''}`}>
+                  {phrase.name}
+                </span>
+                <span className="truncate text-sm">
+                  <RoleMark role={phrase.role} />
+                </span>
+                <span>{phrase.key ? keyLabel(phrase.key) : ''}</span>
+                <span className="text-right">{Math.round(phrase.bpm * 10) / 10}</span>
+                <span className="text-right">{phrase.bars}</span>
+                <span>
+                  {phrase.meterNumerator}/{phrase.meterDenominator}
+                </span>
+                <span className="truncate text-sm text-muted">{phrase.tags.join(', ')}</span>
+              </div>
+            );
+          })}
+        </div>
+      </div>
+    </div>
+  );
+}

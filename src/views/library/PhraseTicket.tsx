@@ -1,0 +1,126 @@
+import { useQuery } from '@tanstack/react-query';
+import { Play, ShoppingBasket } from 'lucide-react';
+import { Link } from 'react-router';
+import { programName } from '../../core/midi/gm.ts';
+import { keyName } from '../../core/music/key.ts';
+import type { PhraseListItem } from '../../server/library/search.ts';
+import { Button } from '../../ui/Button.tsx';
+import { RoleMark } from '../../ui/RoleMark.tsx';
+import { Swatch } from '../../ui/Swatch.tsx';
+import { Facts, Ticket } from '../../ui/Ticket.tsx';
+import { phraseQuery, useBaskets } from '../api/queries.ts';
+import { chooseBasket, useCurrentBasket } from '../basket/current.ts';
+
+/** The chosen phrase in words, the rest of its sheaf, and the basket it can be put into. */
+export function PhraseTicket({
+  phrase,
+  onListen,
+  onPut,
+}: {
+  phrase: PhraseListItem;
+  onListen: () => void;
+  onPut: (phrases: { id: string; name: string }[]) => void;
+}) {
+  const { data: detail } = useQuery(phraseQuery(phrase.id));
+  const siblings = detail?.siblings ?? [];
+  return (
+    <div className="flex min-h-0 flex-1 flex-col gap-4 overflow-auto">
+      <Ticket title={phrase.name}>
+        <Swatch notes={phrase.swatch} role={phrase.role} bars={phrase.bars} width={214} height={52} />
+        <div className="mt-2">
+          <Facts
+            rows={[
+              ['Role', <RoleMark key="role" role={phrase.role} />],
+              ['Kept in', phrase.key ? keyName(phrase.key) : 'no key'],
+              detail?.takeKey && phrase.key ? ['Heard in', keyName(detail.takeKey)] : null,
+              [
+                'Length',
+                `${phrase.bars} ${phrase.bars === 1 ? 'bar' : 'bars'} of ${phrase.meterNumerator}/${phrase.meterDenominator} at ${Math.round(phrase.bpm * 10) / 10} BPM, ${phrase.noteCount} notes`,
+              ],
+              phrase.role === 'drums' ? null : ['Sound', programName(phrase.program)],
+              [
+                'From',
+                <Link
+                  key="from"
+                  className="underline decoration-rule underline-offset-3"
+                  to={`/split/${phrase.takeId}`}
+                >
+                  {phrase.takeName}, {phrase.partName}, from bar {phrase.startBar}
+                </Link>,
+              ],
+              phrase.tags.length > 0 ? ['Tags', phrase.tags.join(', ')] : null,
+              ['Rights', phrase.rights || <span className="text-muted">not said</span>],
+            ]}
+          />
+        </div>
+        <div className="mt-3 flex gap-2">
+          <Button small onClick={onListen}>
+            <Play size={12} aria-hidden="true" /> Listen
+          </Button>
+          <Link
+            to={`/normalize/${phrase.id}`}
+            className="inline-flex h-6 items-center rounded-[3px] border border-rule bg-card px-1.5 text-xs hover:border-ink"
+          >
+            Open
+          </Link>
+        </div>
+      </Ticket>
+      {siblings.length > 0 && (
+        <section>
+          <h2 className="mb-1">Its sheaf</h2>
+          <p className="mb-1 text-sm text-muted">{detail?.sheafName}</p>
+          <ul className="mb-2">
+            {siblings.map((sibling) => (
+              <li key={sibling.id} className="flex items-center gap-2 py-0.5">
+                <RoleMark role={sibling.role} bare />
+                <Link className="truncate" to={`/normalize/${sibling.id}`}>
+                  {sibling.name}
+                </Link>
+              </li>
+            ))}
+          </ul>
+          <Button small onClick={() => onPut([phrase, ...siblings])}>
+            Put the whole sheaf into the basket
+          </Button>
+        </section>
+      )}
+    </div>
+  );
+}
+
+/** The basket that things are put into, chosen here. */
+export function BasketBox({ onPut, disabled }: { onPut: () => void; disabled: boolean }) {
+  const { data: baskets = [] } = useBaskets();
+  const basket = useCurrentBasket();
+  return (
+    <div className="grid gap-2 border-t border-rule pt-3">
+      <div className="flex items-center justify-between gap-2">
+        <label className="label" htmlFor="current-basket">
+          Basket
+        </label>
+        {basket && (
+          <Link className="text-sm underline decoration-rule underline-offset-3" to={`/handoff/${basket.id}`}>
+            {basket.phrases} {basket.phrases === 1 ? 'phrase' : 'phrases'} in it
+          </Link>
+        )}
+      </div>
+      {baskets.length > 0 && (
+        <select
+          id="current-basket"
+          className="field"
+          value={basket?.id}
+          onChange={(event) => chooseBasket(event.target.value)}
+        >
+          {baskets.map(({ id, name }) => (
+            <option key={id} value={id}>
+              {name}
+            </option>
+          ))}
+        </select>
+      )}
+      <Button kind="primary" className="h-9" onClick={onPut} disabled={disabled}>
+        <ShoppingBasket size={15} aria-hidden="true" /> Put into basket
+      </Button>
+    </div>
+  );
+}

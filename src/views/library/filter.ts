@@ -1,0 +1,91 @@
+import { useCallback, useMemo } from 'react';
+import { useSearchParams } from 'react-router';
+import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
+import type { FacetCounts, PhraseListItem } from '../../server/library/search.ts';
+import { request } from '../api/client.ts';
+
+/** Facets as they stand in the address. */
+export const FACET_PARAMS = {
+  roles: 'role',
+  keys: 'key',
+  meters: 'meter',
+  bars: 'bars',
+  tempos: 'tempo',
+  tags: 'tag',
+} as const;
+
+export type FacetKey = keyof typeof FACET_PARAMS;
+
+/** The filter in the address: it survives a reload, can be sent to somebody, and the back button takes it back. */
+export function useFilter() {
+  const [params, setParams] = useSearchParams();
+  const setText = useCallback(
+    (text: string) =>
+      setParams(
+        (old) => {
+          const next = new URLSearchParams(old);
+          if (text) next.set('text', text);
+          else next.delete('text');
+          return next;
+        },
+        { replace: true },
+      ),
+    [setParams],
+  );
+  const toggle = useCallback(
+    (facet: FacetKey, value: string) =>
+      setParams((old) => {
+        const next = new URLSearchParams(old);
+        const name = FACET_PARAMS[facet];
+        const values = next.getAll(name);
+        next.delete(name);
+        for (const other of values) if (other !== value) next.append(name, other);
+        if (!values.includes(value)) next.append(name, value);
+        return next;
+      }),
+    [setParams],
+  );
+  const clear = useCallback(() => setParams({}), [setParams]);
+  return {
+    query: useMemo(() => params.toString(), [params]),
+    text: params.get('text') ?? '',
+    has: (facet: FacetKey, value: string) => params.getAll(FACET_PARAMS[facet]).includes(value),
+    isEmpty: params.size === 0,
+    setText,
+    toggle,
+    clear,
+  };
+}
+
+export type Filter = ReturnType<typeof useFilter>;
+
+interface Page {
+  phrases: PhraseListItem[];
+  next: { name: string; id: string } | null;
+}
+
+/** Pages of the list, asked for as they are needed. */
+export function usePhraseList(query: string) {
+  return useInfiniteQuery({
+    queryKey: ['phrases', query],
+    initialPageParam: null as Page['next'],
+    queryFn: ({ pageParam }) => {
+      const params = new URLSearchParams(query);
+      if (pageParam) {
+        params.set('afterName', pageParam.name);
+        params.set('afterId', pageParam.id);
+      }
+      return request<Page>(`/api/phrases?${params}`);
+    },
+    getNextPageParam: (page) => page.next,
+    placeholderData: (old) => old,
+  });
+}
+
+export function useFacets(query: string) {
+  return useQuery({
+    queryKey: ['facets', query],
+    queryFn: () => request<FacetCounts>(`/api/phrases/facets?${query}`),
+    placeholderData: (old) => old,
+  });
+}

@@ -1,0 +1,85 @@
+import { Play } from 'lucide-react';
+import { Button } from '../../ui/Button.tsx';
+import type { BarRange } from './Strands.tsx';
+
+/** The chosen bars: by number, to listen to, and to make a phrase or a sheaf of. */
+export function MakeBox({
+  range,
+  onRange,
+  bars,
+  parts,
+  withOthers,
+  onWithOthers,
+  onListen,
+  onMake,
+  busy,
+}: {
+  range: BarRange | null;
+  onRange: (range: BarRange | null) => void;
+  /** Bars of the take. */
+  bars: number;
+  /** Number of parts chosen. */
+  parts: number;
+  withOthers: boolean;
+  onWithOthers: (on: boolean) => void;
+  onListen: () => void;
+  onMake: () => void;
+  busy: boolean;
+}) {
+  const set = (from: number, to: number) => {
+    const start = Math.min(Math.max(1, from || 1), bars);
+    onRange({ start, count: Math.min(Math.max(start, to || start), bars) - start + 1 });
+  };
+  const end = range ? range.start + range.count - 1 : 0;
+  return (
+    <div className="grid gap-2 border-t border-rule pt-3">
+      <div className="flex items-center gap-2">
+        <label className="flex items-center gap-1.5">
+          Bars
+          <input
+            type="number"
+            className="field w-16"
+            min={1}
+            max={bars}
+            value={range?.start ?? ''}
+            placeholder="1"
+            onChange={(event) =>
+              set(Number(event.target.value), Number(event.target.value) + (range?.count ?? 4) - 1)
+            }
+          />
+        </label>
+        <label className="flex items-center gap-1.5">
+          to
+          <input
+            type="number"
+            className="field w-16"
+            min={range?.start ?? 1}
+            max={bars}
+            value={range ? end : ''}
+            placeholder={String(bars)}
+            onChange={(event) => set(range?.start ?? 1, Number(event.target.value))}
+          />
+        </label>
+        <Button onClick={onListen} className="ml-auto">
+          <Play size={13} aria-hidden="true" /> Listen
+        </Button>
+      </div>
+      <label className="flex items-center gap-1.5 text-sm text-muted">
+        <input
+          type="checkbox"
+          checked={withOthers}
+          onChange={(event) => onWithOthers(event.target.checked)}
+        />
+        with the other parts
+      </label>
+      <Button kind="primary" className="h-9" disabled={!range || parts === 0 || busy} onClick={onMake}>
+        {parts > 1 ? `Make a sheaf of ${parts} parts` : 'Make a phrase of it'}
+      </Button>
+      {(!range || parts === 0) && (
+        <p className="text-xs text-muted">
+          Choose a part and some bars: drag over its strand, or use the arrow keys.
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,208 @@
+import { Link } from 'react-router';
+import { programName } from '../../core/midi/gm.ts';
+import { pitchName } from '../../core/music/pitch.ts';
+import { ROLES, UNPITCHED } from '../../core/split/roles.ts';
+import { tallyOf } from '../../core/split/tally.ts';
+import { Button } from '../../ui/Button.tsx';
+import { ROLE_LOOK } from '../../ui/roles.ts';
+import { RoleMark } from '../../ui/RoleMark.tsx';
+import { Facts, Ticket } from '../../ui/Ticket.tsx';
+import { UndoButtons } from '../../ui/UndoButtons.tsx';
+import type { TakeWire } from '../api/queries.ts';
+import type { SplitEditing } from './editing.ts';
+import { RenameField } from '../../ui/RenameField.tsx';
+import type { BarRange, Strand } from './Strands.tsx';
+
+/** What is selected, in words, with what can be done to it; and what was set aside or made. */
+export function PartPanel({
+  row,
+  editing,
+  selected,
+  range,
+  onSetAside,
+}: {
+  row: TakeWire;
+  editing: SplitEditing;
+  selected: readonly Strand[];
+  range: BarRange | null;
+  onSetAside: (onlyBars: boolean) => void;
+}) {
+  const [strand] = selected;
+  return (
+    <div className="flex min-h-0 flex-1 flex-col gap-4 overflow-auto">
+      {selected.length === 0 && (
+        <p className="text-muted">
+          Choose a part to see what it is. Drag over a strand to choose bars of it.
+        </p>
+      )}
+      {strand && selected.length === 1 && <PartTicket strand={strand} editing={editing} />}
+      {selected.length > 1 && (
+        <Ticket title={`${selected.length} parts chosen`}>
+          <ul className="mb-2">
+            {selected.map(({ part }) => (
+              <li key={part.id} className="flex justify-between gap-2">
+                <span className="truncate">{part.name}</span> <RoleMark role={part.role} />
+              </li>
+            ))}
+          </ul>
+          <Button
+            onClick={() => editing.move({ move: 'merge', parts: selected.map(({ part }) => part.id) })}
+            title="The notes of all go into the first"
+          >
+            Merge into {selected[0]!.part.name}
+          </Button>
+        </Ticket>
+      )}
+      {strand && (
+        <div className="flex flex-wrap gap-1.5">
+          <Button small onClick={() => onSetAside(false)}>
+            Set aside
+          </Button>
+          {range && (
+            <Button small onClick={() => onSetAside(true)}>
+              Set aside bars {range.start} to {range.start + range.count - 1}
+            </Button>
+          )}
+          {selected.length === 1 && (
+            <a
+              className="inline-flex h-6 items-center rounded-[3px] border border-rule bg-card px-1.5 text-xs hover:border-ink"
+              href={`/api/takes/${row.id}/parts/${strand.part.id}`}
+              download
+            >
+              Export .mid
+            </a>
+          )}
+        </div>
+      )}
+      <UndoButtons
+        undoes={editing.undoes}
+        redoes={editing.redoes}
+        onUndo={editing.undo}
+        onRedo={editing.redo}
+      />
+      <SetAsideList editing={editing} />
+      {row.phrases.length > 0 && (
+        <section>
+          <h2 className="mb-1">Made of this take</h2>
+          <ul>
+            {row.phrases.map((phrase) => (
+              <li key={phrase.id} className="quiet-row flex items-baseline gap-2 py-1">
+                <RoleMark role={phrase.role} bare />
+                <Link to={`/normalize/${phrase.id}`} className="truncate">
+                  {phrase.name}
+                </Link>
+                <span className="ml-auto flex-none text-xs text-muted">
+                  {phrase.state === 'draft' ? 'draft, ' : ''}bars {phrase.startBar} to{' '}
+                  {phrase.startBar + phrase.bars - 1}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </div>
+  );
+}
+
+function PartTicket({ strand: { part, notes }, editing }: { strand: Strand; editing: SplitEditing }) {
+  const pitches = Array.from(notes.pitch as ArrayLike<number>);
+  const low = pitches.reduce((a, b) => Math.min(a, b), 127);
+  const high = pitches.reduce((a, b) => Math.max(a, b), 0);
+  const from = part.from
+    .map(
+      ({ track, channel, program }) =>
+        `track ${track + 1}, channel ${channel + 1}${program === null ? '' : `, program ${program + 1}`}`,
+    )
+    .join('; ');
+  return (
+    <Ticket
+      title={
+        <RenameField
+          key={part.id}
+          label="Name of the part"
+          value={part.name}
+          onRename={(name) => editing.move({ move: 'rename', part: part.id, name })}
+        />
+      }
+    >
+      <Facts
+        rows={[
+          [
+            'Role',
+            <span key="role" className="flex items-center gap-2">
+              <select
+                aria-label="Role"
+                className="rounded-[3px] border border-rule bg-card"
+                value={part.role}
+                onChange={({ target: { value } }) =>
+                  editing.move({ move: 'role', part: part.id, role: ROLES.find((role) => role === value)! })
+                }
+              >
+                {ROLES.map((role) => (
+                  <option key={role} value={role}>
+                    {ROLE_LOOK[role].title}
+                  </option>
+                ))}
+              </select>
+              <span className="text-muted">{part.found ? part.certainty.toFixed(2) : 'by hand'}</span>
+            </span>,
+          ],
+          part.found
+            ? [
+                'Or',
+                <button
+                  key="or"
+                  type="button"
+                  className="underline decoration-rule underline-offset-3 hover:decoration-ink"
+                  title="Put the role right"
+                  onClick={() => editing.move({ move: 'role', part: part.id, role: part.runnerUp })}
+                >
+                  {part.runnerUp}
+                </button>,
+              ]
+            : null,
+          ['Why', part.reasons.join('; ') || 'nothing tells; this is a guess'],
+          ['From', from],
+          [
+            'Sound',
+            UNPITCHED.has(part.role) ? 'drum kit' : `${part.program + 1} ${programName(part.program)}`,
+          ],
+          [
+            'Range',
+            UNPITCHED.has(part.role)
+              ? `${notes.length} notes`
+              : `${pitchName(low)} to ${pitchName(high)}, ${notes.length} notes`,
+          ],
+        ]}
+      />
+    </Ticket>
+  );
+}
+
+function SetAsideList({ editing }: { editing: SplitEditing }) {
+  const tally = tallyOf(editing.split);
+  const entries = editing.split.setAside
+    .map((entry, index) => ({ ...entry, index, notes: tally.setAside[index]! }))
+    .filter(({ notes }) => notes > 0);
+  if (entries.length === 0) return null;
+  return (
+    <section>
+      <h2 className="mb-1">Set aside</h2>
+      <ul>
+        {entries.map(({ index, reason, part, notes }) => (
+          <li key={index} className="quiet-row flex items-center justify-between gap-2 py-1.5">
+            <div className="min-w-0">
+              <div className="truncate">{editing.split.parts[part]!.name}</div>
+              <div className="text-xs text-muted">
+                {notes} notes, {reason}
+              </div>
+            </div>
+            <Button small onClick={() => editing.move({ move: 'bringBack', entry: index })}>
+              Bring back
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

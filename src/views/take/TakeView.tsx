@@ -1,0 +1,299 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { Minus, Plus } from 'lucide-react';
+import { useEffect, useMemo, useState } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import type { Take } from '../../core/capture/take.ts';
+import { keyName, sameKey, type Key } from '../../core/music/key.ts';
+import { barStart, bpmOf, meterAt, tempoAt } from '../../core/music/timeline.ts';
+import { cutBars } from '../../core/normalize/bars.ts';
+import { clipFromPart } from '../../core/phrase/clip.ts';
+import { refresh, setMuted, toggleListening, usePlayer, type Listening } from '../../sound/player.ts';
+import { Button } from '../../ui/Button.tsx';
+import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
+import { RenameField } from '../../ui/RenameField.tsx';
+import { useShortcuts } from '../../ui/shortcuts.ts';
+import type { TimeWindow } from '../../ui/strand.ts';
+import { sendJson } from '../api/client.ts';
+import { tellProblem, useRefresh, useTakeNotes, useTakeRow, type TakeWire } from '../api/queries.ts';
+import { useCurrentProject } from '../app/project.ts';
+import { useSplitEditing } from './editing.ts';
+import { MakeBox } from './MakeBox.tsx';
+import { Overview } from './Overview.tsx';
+import { PartPanel } from './PartPanel.tsx';
+import { barLinesWithBeats, strandColumns, takeBars } from './strand-columns.ts';
+import { Strands, zoomed, type BarRange, type Strand } from './Strands.tsx';
+import { TallyBar } from './TallyBar.tsx';
+
+/** A take: its strands over shared bars, and what can be done to them. */
+export default function TakeView() {
+  const { id = '' } = useParams();
+  const row = useTakeRow(id);
+  const notes = useTakeNotes(row.data);
+  const problem = row.error ?? notes.error;
+  if (problem) return <EmptyState title="This take could not be opened">{problem.message}</EmptyState>;
+  if (!row.data || !notes.data) return <Busy what="Reading the take" />;
+  return <OpenTake key={id} row={row.data} take={notes.data} />;
+}
+
+function OpenTake({ row, take }: { row: TakeWire; take: Take }) {
+  const editing = useSplitEditing(row, take);
+  const { split } = editing;
+  const { timeline } = take.timing;
+  const bars = takeBars(take);
+  const barLines = useMemo(() => barLinesWithBeats(timeline, bars), [timeline, bars]);
+  const endTick = Math.max(barStart(timeline, bars + 1), take.timing.ticks);
+  const strands = useMemo(
+    () =>
+      split.parts
+        .map((part, i): Strand => ({ part, notes: strandColumns(take, split, i) }))
+        .filter((strand) => strand.notes.length > 0),
+    [split, take],
+  );
+
+  const [window, setWindow] = useState<TimeWindow>({ fromTick: 0, toTick: endTick });
+  const [selection, setSelection] = useState<string[]>(() => strands.slice(0, 1).map(({ part }) => part.id));
+  const [range, setRange] = useState<BarRange | null>(null);
+  const [soloed, setSoloed] = useState<ReadonlySet<string>>(new Set());
+  const [mutedParts, setMutedParts] = useState<ReadonlySet<string>>(new Set());
+  const [withOthers, setWithOthers] = useState(false);
+  const selected = selection.flatMap((id) => strands.find(({ part }) => part.id === id) ?? []);
+  const selectedIds = useMemo(() => new Set(selection), [selection]);
+
+  const select = (part: string, add: boolean) =>
+    setSelection((now) =>
+      !add ? [part] : now.includes(part) ? now.filter((other) => other !== part) : [...now, part],
+    );
+
+  // What solo and mute leave unheard.
+  useEffect(() => {
+    const silent = strands
+      .map(({ part }) => part.id)
+      .filter((id) => mutedParts.has(id) || (soloed.size > 0 && !soloed.has(id)));
+    setMuted(new Set(silent));
+    return () => setMuted(new Set());
+  }, [strands, soloed, mutedParts]);
+
+  const key: Key | null = row.chosenKey ?? row.keys[0] ?? null;
+  const heard = range && !withOthers && selected.length > 0 ? selected : strands;
+  const heardIds = heard.map(({ part }) => part.id).join(' ');
+  const listening = useMemo((): Listening => {
+    const cut = range ?? { start: 1, count: bars };
+    return {
+      id: `take ${row.id}`,
+      title: heardIds.includes(' ') || heard.length === 0 ? row.name : heard[0]!.part.name,
+      subtitle: range
+        ? `${row.name}, bars ${range.start} to ${range.start + range.count - 1}`
+        : 'the whole take',
+      lanes: heardIds
+        .split(' ')
+        .filter(Boolean)
+        .map((id) => {
+          const index = split.parts.findIndex((part) => part.id === id);
+          return { id, clip: cutBars(clipFromPart(take, split, index, key), cut).clip };
+        }),
+    };
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- heardIds stands for what is heard
+  }, [row.id, row.name, split, take, range?.start, range?.count, heardIds, bars, key?.tonic, key?.mode]);
+  useEffect(() => refresh(listening), [listening]);
+  const playingFrom =
+    usePlayer((player) => player.listening?.id) === listening.id
+      ? barStart(timeline, range?.start ?? 1)
+      : null;
+
+  const make = useMake(row.id, selection, range);
+  const setAside = (onlyBars: boolean) => {
+    for (const { part } of selected) {
+      editing.move({
+        move: 'setAside',
+        part: part.id,
+        reason: onlyBars && range ? `bars ${range.start} to ${range.start + range.count - 1}` : 'not wanted',
+        ...(onlyBars && range
+          ? {
+              fromTick: barStart(timeline, range.start),
+              toTick: barStart(timeline, range.start + range.count),
+            }
+          : {}),
+      });
+    }
+  };
+
+  const step = (by: number, add: boolean) => {
+    const at = strands.findIndex(({ part }) => part.id === selection.at(-1));
+    const next = strands[Math.min(Math.max(0, at + by), strands.length - 1)];
+    if (next && !(add && selectedIds.has(next.part.id))) select(next.part.id, add);
+  };
+  const moveRange = (by: number, resize: boolean) => {
+    const now = range ?? { start: 1, count: Math.min(4, bars) };
+    if (!range) return setRange(now);
+    const count = resize ? Math.min(Math.max(1, now.count + by), bars - now.start + 1) : now.count;
+    const start = resize ? now.start : Math.min(Math.max(1, now.start + by), bars - count + 1);
+    setRange({ start, count });
+  };
+  const zoom = (factor: number) =>
+    setWindow((now) => zoomed(now, (now.fromTick + now.toTick) / 2, factor, endTick));
+  const toggleAll = (set: typeof setSoloed) => selection.forEach((id) => toggle(set, id));
+  useShortcuts({
+    ' ': () => void toggleListening(listening),
+    ArrowUp: () => step(-1, false),
+    ArrowDown: () => step(1, false),
+    'Shift+ArrowUp': () => step(-1, true),
+    'Shift+ArrowDown': () => step(1, true),
+    ArrowLeft: () => moveRange(-1, false),
+    ArrowRight: () => moveRange(1, false),
+    'Shift+ArrowLeft': () => moveRange(-1, true),
+    'Shift+ArrowRight': () => moveRange(1, true),
+    s: () => toggleAll(setSoloed),
+    m: () => toggleAll(setMutedParts),
+    a: () => setAside(false),
+    Enter: () => make.mutate(),
+    Escape: () => setRange(null),
+    '+': () => zoom(0.7),
+    '-': () => zoom(1 / 0.7),
+    '0': () => setWindow({ fromTick: 0, toTick: endTick }),
+    'Ctrl+z': editing.undo,
+    'Ctrl+y': editing.redo,
+  });
+
+  return (
+    <>
+      <div className="flex min-w-0 flex-1 flex-col px-5 pt-3">
+        <TakeHeading row={row} take={take} chosen={key} />
+        <div className="mt-2 flex items-center gap-2">
+          <div className="flex w-47 flex-none items-center gap-1">
+            <Button small aria-label="Closer" title="Closer (+)" onClick={() => zoom(0.7)}>
+              <Plus size={13} />
+            </Button>
+            <Button small aria-label="Farther" title="Farther (-)" onClick={() => zoom(1 / 0.7)}>
+              <Minus size={13} />
+            </Button>
+            <Button
+              small
+              onClick={() => setWindow({ fromTick: 0, toTick: endTick })}
+              title="The whole take (0)"
+            >
+              whole
+            </Button>
+          </div>
+          <Overview strands={strands} endTick={endTick} window={window} onWindow={setWindow} />
+        </div>
+        <Strands
+          strands={strands}
+          bars={barLines}
+          endTick={endTick}
+          window={window}
+          onWindow={setWindow}
+          selected={selectedIds}
+          onSelect={select}
+          range={range}
+          onRange={setRange}
+          soloed={soloed}
+          muted={mutedParts}
+          onSolo={(id) => toggle(setSoloed, id)}
+          onMute={(id) => toggle(setMutedParts, id)}
+          playingFrom={playingFrom}
+        />
+        <TallyBar split={split} />
+      </div>
+      <aside className="flex w-[262px] flex-none flex-col gap-3 border-l border-rule p-4">
+        <PartPanel row={row} editing={editing} selected={selected} range={range} onSetAside={setAside} />
+        <MakeBox
+          range={range}
+          onRange={setRange}
+          bars={bars}
+          parts={selected.length}
+          withOthers={withOthers}
+          onWithOthers={setWithOthers}
+          onListen={() => void toggleListening(listening)}
+          onMake={() => make.mutate()}
+          busy={make.isPending}
+        />
+      </aside>
+    </>
+  );
+}
+
+function toggle(set: (change: (now: ReadonlySet<string>) => ReadonlySet<string>) => void, id: string): void {
+  set((now) => {
+    const next = new Set(now);
+    if (!next.delete(id)) next.add(id);
+    return next;
+  });
+}
+
+/** Makes the phrase or sheaf and goes on to it. */
+function useMake(takeId: string, parts: string[], range: BarRange | null) {
+  const navigate = useNavigate();
+  const renew = useRefresh();
+  const project = useCurrentProject();
+  return useMutation({
+    mutationFn: async () => {
+      if (!range) throw new Error('Choose bars first: drag over a strand, or use the arrow keys.');
+      return sendJson<{ phraseIds: string[] }>('POST', '/api/phrases', {
+        takeId,
+        parts,
+        startBar: range.start,
+        bars: range.count,
+        projectId: project?.id ?? null,
+      });
+    },
+    onError: tellProblem,
+    onSuccess: async ({ phraseIds }) => {
+      await renew('drafts', 'takes', 'take');
+      void navigate(`/normalize/${phraseIds[0]}`);
+    },
+  });
+}
+
+/** Name, source, key with its runner-up, tempo and meter. */
+function TakeHeading({ row, take, chosen }: { row: TakeWire; take: Take; chosen: Key | null }) {
+  const client = useQueryClient();
+  const renew = useRefresh();
+  const change = useMutation({
+    mutationFn: (body: { name?: string; chosenKey?: Key | null }) =>
+      sendJson<TakeWire>('PATCH', `/api/takes/${row.id}`, body),
+    onError: tellProblem,
+    onSuccess: async (answer) => {
+      client.setQueryData(['take', row.id], answer);
+      await renew('takes');
+    },
+  });
+  const { timeline, tempos, meters } = take.timing;
+  const meter = meterAt(timeline, 0);
+  const certainty = (key: Key) =>
+    row.keys.find((finding) => sameKey(finding, key))?.certainty.toFixed(2) ?? '';
+  const other = row.keys.find((finding) => !chosen || !sameKey(finding, chosen));
+  const asked = tempos.length === 0 ? ' (assumed: the file gives none)' : '';
+  return (
+    <div className="flex items-baseline gap-4">
+      <h1 className="min-w-0 flex-1 text-xl">
+        <RenameField label="Name of the take" value={row.name} onRename={(name) => change.mutate({ name })} />
+      </h1>
+      <span className="text-sm text-muted">{[row.source, row.contributor].filter(Boolean).join(', ')}</span>
+      <span className="flex items-baseline gap-3 text-sm whitespace-nowrap">
+        {chosen && (
+          <span>
+            <b>{keyName(chosen)}</b>{' '}
+            <span className="text-muted">{row.chosenKey ? 'by hand' : certainty(chosen)}</span>
+          </span>
+        )}
+        {other && (
+          <button
+            type="button"
+            className="text-muted underline decoration-rule underline-offset-3 hover:text-ink"
+            title="Take this key instead"
+            onClick={() => change.mutate({ chosenKey: { tonic: other.tonic, mode: other.mode } })}
+          >
+            or {keyName(other)} {other.certainty.toFixed(2)}
+          </button>
+        )}
+        <span title={`Tempo${asked}`}>
+          {Math.round(bpmOf(tempoAt(timeline, 0).microseconds) * 100) / 100} BPM{asked && '?'}
+        </span>
+        <span title={meters.length === 0 ? 'Assumed: the file gives no meter' : 'Meter'}>
+          {meter.numerator}/{meter.denominator}
+          {meters.length === 0 && '?'}
+        </span>
+      </span>
+    </div>
+  );
+}

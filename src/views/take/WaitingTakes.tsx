@@ -1,0 +1,60 @@
+import { Link } from 'react-router';
+import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
+import { RoleMark } from '../../ui/RoleMark.tsx';
+import { useTakes } from '../api/queries.ts';
+
+/** What waits at Split: takes of which no phrase has been made; then those that are being worked on. */
+export default function WaitingTakes() {
+  const { data: takes, error, isPending } = useTakes();
+  if (isPending) return <Busy what="Looking for takes" />;
+  if (error) return <EmptyState title="The takes could not be loaded">{error.message}</EmptyState>;
+  const waiting = takes.filter((take) => take.phrases === 0);
+  const begun = takes.filter((take) => take.phrases > 0);
+  if (takes.length === 0) {
+    return (
+      <EmptyState
+        title="Nothing to split yet"
+        action={
+          <Link className="underline" to="/capture">
+            Take in MIDI files
+          </Link>
+        }
+      >
+        A take comes apart here into its instruments. First one has to be captured.
+      </EmptyState>
+    );
+  }
+  return (
+    <div className="mx-auto w-full max-w-4xl overflow-auto px-5 pt-4 pb-8">
+      <h1 className="mb-1 text-xl">Split</h1>
+      <p className="mb-4 text-muted">Open a take, choose bars of a part, and make a phrase of them.</p>
+      {[
+        { title: `Waiting, ${waiting.length}`, list: waiting },
+        { title: `Begun, ${begun.length}`, list: begun },
+      ].map(({ title, list }) => (
+        <section key={title} className="mb-6">
+          <h2 className="border-b border-rule pb-1">{title}</h2>
+          {list.length === 0 && <p className="py-2 text-muted">No take.</p>}
+          {list.map((take) => (
+            <Link
+              key={take.id}
+              to={`/split/${take.id}`}
+              className="quiet-row flex items-center gap-4 px-1 py-2 hover:bg-card"
+            >
+              <span className="w-64 truncate font-bold">{take.name}</span>
+              <span className="flex flex-1 flex-wrap gap-x-3 gap-y-1 text-sm">
+                {[...new Set(take.parts.map((part) => part.role))].map((role) => (
+                  <RoleMark key={role} role={role} />
+                ))}
+              </span>
+              <span className="w-20 text-right text-sm text-muted">{take.facts.bars} bars</span>
+              <span className="w-24 text-right text-sm text-muted">
+                {take.phrases > 0 ? `${take.phrases} phrases` : ''}
+              </span>
+            </Link>
+          ))}
+        </section>
+      ))}
+    </div>
+  );
+}
