@@ -32,8 +32,8 @@ function WeaveLines({ weave }: { weave: Weave }) {
   }
 }
 
-/** A filled area in a role's dye and weave. Sizes itself to what it is put in. */
-export function RoleWeave({ role, className }: { role: Role; className?: string }) {
+/** A filled area in a role's dye and weave, `size` pixels a repeat. Sizes itself to what it is put in. */
+export function RoleWeave({ role, className, size = 8 }: { role: Role; className?: string; size?: number }) {
   const id = useId();
   const { dye, weave } = ROLE_LOOK[role];
   return (
@@ -45,7 +45,7 @@ export function RoleWeave({ role, className }: { role: Role; className?: string 
       height="100%"
     >
       <defs>
-        <pattern id={id} width="8" height="8" patternUnits="userSpaceOnUse">
+        <pattern id={id} width={size} height={size} viewBox="0 0 8 8" patternUnits="userSpaceOnUse">
           {weave !== 'plain' && <rect width="8" height="8" fill="currentColor" opacity="0.16" />}
           <WeaveLines weave={weave} />
         </pattern>
@@ -59,12 +59,12 @@ export function RoleWeave({ role, className }: { role: Role; className?: string 
 export function RoleMark({ role, bare = false }: { role: Role; bare?: boolean }) {
   const { title, dye } = ROLE_LOOK[role];
   return (
-    <span className="inline-flex items-center gap-1.5 whitespace-nowrap">
+    <span className="inline-flex max-w-full items-center gap-1.5 align-middle whitespace-nowrap">
       <span
-        className="inline-block size-3.5 overflow-hidden rounded-[2px] border"
+        className="inline-block size-3.5 flex-none overflow-hidden rounded-[2px] border"
         style={{ borderColor: `var(--${dye})` }}
       >
-        <RoleWeave role={role} className="block" />
+        <RoleWeave role={role} className="block" size={6} />
       </span>
       {!bare && title}
     </span>

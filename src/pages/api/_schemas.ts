@@ -10,8 +10,7 @@ const LONGEST_NAME = 200;
 
 const name = (what: string) =>
   string()
-    .transform((value: string) => value.trim())
-    .test('filled', `${what} needs a name`, (value) => !!value?.trim())
+    .matches(/\S/, `${what} needs a name`)
     .max(LONGEST_NAME, `A name has at most ${LONGEST_NAME} characters`)
     .required(`${what} needs a name`);
 

@@ -15,7 +15,7 @@ import { LibraryError, notFound } from './errors.ts';
 import { clipOfRow, tagsOf } from './phrases.ts';
 import type { Project } from './projects.ts';
 
-/** Baskets by name, each with the number of its phrases. */
+/** Baskets, oldest first, each with the number of its phrases. */
 export function listBaskets(db: Db) {
   return db
     .select({
@@ -27,7 +27,7 @@ export function listBaskets(db: Db) {
     })
     .from(baskets)
     .leftJoin(projects, eq(projects.id, baskets.projectId))
-    .orderBy(asc(baskets.name));
+    .orderBy(asc(baskets.createdAt), asc(baskets.name));
 }
 
 export type BasketListItem = Awaited<ReturnType<typeof listBaskets>>[number];

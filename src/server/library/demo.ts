@@ -44,6 +44,9 @@ const COMPOSER = 'Composer';
 const PERCUSSIONIST = 'Percussionist';
 const BAND = 'Band stand-in';
 
+/** How far the demo's players stray, in milliseconds: enough to see what quantizing does. */
+const LOOSENESS = 26;
+
 const TAKES: DemoTake[] = [
   {
     title: 'Ferry crossing',
@@ -228,7 +231,7 @@ async function seedTake(
 ): Promise<Map<string, string>> {
   const { db } = library;
   const taken = await takeIn(library, {
-    bytes: writeMidiFile(playBand({ ...take, seed })),
+    bytes: writeMidiFile(playBand({ ...take, seed, looseness: LOOSENESS })),
     fileName: `${take.title.toLowerCase().replace(/ /g, '_')}.mid`,
     name: take.title,
     source: BAND,

@@ -19,7 +19,7 @@ export interface ProjectChange {
 }
 
 export function listProjects(db: Db): Promise<Project[]> {
-  return db.select().from(projects).orderBy(asc(projects.name));
+  return db.select().from(projects).orderBy(asc(projects.createdAt), asc(projects.name));
 }
 
 /** @throws LibraryError 409 where the name is taken, 422 where the chords cannot be read. */

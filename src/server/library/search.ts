@@ -29,7 +29,9 @@ export interface FacetValue {
 const PAGE = 200;
 const TEMPO_BAND = 10;
 
-const keyValue = sql<string>`${phrases.keyTonic} || ' ' || ${phrases.keyMode}`;
+/** The key a phrase is heard in: its take's. The key it is kept in says only whether it is major or minor. */
+const keyValue = sql<string>`case when ${phrases.keyTonic} is not null
+  then (${phrases.takeKey} ->> 'tonic') || ' ' || (${phrases.takeKey} ->> 'mode') end`;
 const meterValue = sql<string>`${phrases.meterNumerator} || '/' || ${phrases.meterDenominator}`;
 const tempoValue = sql<number>`(floor(${phrases.bpm} / ${sql.raw(String(TEMPO_BAND))}) * ${sql.raw(String(TEMPO_BAND))})::int`;
 const nameOrder = sql`lower(${phrases.name})`;
@@ -68,6 +70,7 @@ export async function searchPhrases(db: Db, filter: PhraseFilter, cursor?: { nam
       role: phrases.role,
       keyTonic: phrases.keyTonic,
       keyMode: phrases.keyMode,
+      takeKey: phrases.takeKey,
       bpm: phrases.bpm,
       bars: phrases.bars,
       meterNumerator: phrases.meterNumerator,
@@ -95,9 +98,10 @@ export async function searchPhrases(db: Db, filter: PhraseFilter, cursor?: { nam
     page.map((row) => row.id),
   );
   return {
-    phrases: page.map(({ order: _order, keyTonic, keyMode, ...row }) => ({
+    phrases: page.map(({ order: _order, keyTonic, keyMode, takeKey, ...row }) => ({
       ...row,
-      key: keyTonic !== null && keyMode ? { tonic: keyTonic, mode: keyMode as Mode } : null,
+      keptIn: keyTonic !== null && keyMode ? { tonic: keyTonic, mode: keyMode as Mode } : null,
+      key: keyTonic !== null ? takeKey : null,
       tags: byPhrase.get(row.id) ?? [],
     })),
     next: rows.length > PAGE && last ? { name: last.order, id: last.id } : null,

@@ -40,8 +40,12 @@ export function useTakes() {
 
 export type TakeWire = Wire<TakeDetail>;
 
-export function useTakeRow(id: string) {
-  return useQuery({ queryKey: ['take', id], queryFn: () => request<TakeWire>(`/api/takes/${id}`) });
+export function useTakeRow(id: string | undefined) {
+  return useQuery({
+    queryKey: ['take', id],
+    enabled: id !== undefined,
+    queryFn: () => request<TakeWire>(`/api/takes/${id}`),
+  });
 }
 
 /** A take read from its original bytes, here in the page. Never changes. */

@@ -26,7 +26,7 @@ export function LineOfWork() {
               title={counts && `${counts[count]} ${waits}`}
               className="group relative flex w-27 flex-col items-center gap-1 pt-0.5 text-muted hover:text-ink aria-[current=page]:text-ink"
             >
-              <span className="relative size-3 rounded-full border border-muted bg-paper group-aria-[current=page]:border-madder group-aria-[current=page]:bg-madder" />
+              <span className="relative z-10 size-3 rounded-full border border-muted bg-paper group-aria-[current=page]:border-madder group-aria-[current=page]:bg-madder" />
               <span className="text-base group-aria-[current=page]:font-bold">
                 {title} <span className="text-sm font-normal">{counts?.[count]}</span>
               </span>

@@ -110,7 +110,7 @@ function heardKey(
   if (!clip)
     return project?.keyMode && project.keyTonic !== null
       ? keyName({ tonic: project.keyTonic, mode: project.keyMode })
-      : 'no key';
+      : '';
   const { key } = project ? inProject(clip, project) : clip;
   return key ? keyName(key) : 'no key';
 }

@@ -179,7 +179,13 @@ function useBasketChange(id: string) {
   return useMutation({
     scope: { id: `basket ${id}` },
     mutationFn: (body: BasketBody) => sendJson<BasketWire>('PATCH', `/api/baskets/${id}`, body),
-    onError: tellProblem,
+    // Shown at once; file names and keys follow with the server's answer.
+    onMutate: (body) =>
+      client.setQueryData<BasketWire>(['basket', id], (old) => old && { ...old, ...body }),
+    onError: (error) => {
+      tellProblem(error);
+      void client.invalidateQueries({ queryKey: ['basket', id] });
+    },
     onSuccess: async (answer) => {
       client.setQueryData(['basket', id], answer);
       await refresh('baskets');

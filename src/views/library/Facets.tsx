@@ -36,8 +36,8 @@ export function Facets({ counts, filter }: { counts: FacetCounts | undefined; fi
               >
                 {facet === 'tempos' && (
                   <span
-                    className="absolute inset-y-0.5 left-16 bg-thread"
-                    style={{ width: `${(count / largest) * 46}%` }}
+                    className="absolute inset-y-1 right-7 rounded-[1px] bg-thread-strong"
+                    style={{ width: `${(count / largest) * 30}%` }}
                     aria-hidden="true"
                   />
                 )}

@@ -31,8 +31,8 @@ export function PhraseTicket({
           <Facts
             rows={[
               ['Role', <RoleMark key="role" role={phrase.role} />],
-              ['Kept in', phrase.key ? keyName(phrase.key) : 'no key'],
-              detail?.takeKey && phrase.key ? ['Heard in', keyName(detail.takeKey)] : null,
+              ['Key', phrase.key ? keyName(phrase.key) : 'no key'],
+              phrase.keptIn ? ['Kept in', keyName(phrase.keptIn)] : null,
               [
                 'Length',
                 `${phrase.bars} ${phrase.bars === 1 ? 'bar' : 'bars'} of ${phrase.meterNumerator}/${phrase.meterDenominator} at ${Math.round(phrase.bpm * 10) / 10} BPM, ${phrase.noteCount} notes`,

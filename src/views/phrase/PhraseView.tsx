@@ -40,7 +40,7 @@ import { RecipePanel } from './RecipePanel.tsx';
 export default function PhraseView() {
   const { id = '' } = useParams();
   const phrase = useQuery(phraseQuery(id));
-  const row = useTakeRow(phrase.data?.takeId ?? '');
+  const row = useTakeRow(phrase.data?.takeId);
   const take = useTakeNotes(row.data);
   const problem = phrase.error ?? (phrase.data && (row.error ?? take.error));
   if (problem) return <EmptyState title="This phrase could not be opened">{problem.message}</EmptyState>;
@@ -187,8 +187,8 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
             </label>
           )}
           <span className="ml-auto text-sm text-muted">
-            {solid.notes.length} notes{' '}
-            {result.setAside.map(({ reason, origins }) => `; ${origins.length} ${reason}`).join('')}
+            {solid.notes.length} notes in it
+            {result.setAside.map(({ reason, origins }) => `, ${origins.length} left ${reason}`).join('')}
           </span>
         </div>
         <PhraseGraphs hollow={hollow} solid={solid} grid={grid} />

@@ -38,7 +38,7 @@ export function MakeBox({
           Bars
           <input
             type="number"
-            className="field w-16"
+            className="field w-13 px-1.5"
             min={1}
             max={bars}
             value={range?.start ?? ''}
@@ -52,7 +52,7 @@ export function MakeBox({
           to
           <input
             type="number"
-            className="field w-16"
+            className="field w-13 px-1.5"
             min={range?.start ?? 1}
             max={bars}
             value={range ? end : ''}

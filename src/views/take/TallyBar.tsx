@@ -14,8 +14,8 @@ export function TallyBar({ split }: { split: Split }) {
           tally.parts[i] ? (
             <div
               key={part.id}
-              style={{ flexGrow: tally.parts[i] }}
-              className="min-w-px border-r border-paper last:border-0"
+              style={{ flex: `${tally.parts[i]} 0 0px` }}
+              className="min-w-px overflow-hidden border-r border-paper last:border-0"
               title={`${part.name}: ${tally.parts[i]}`}
             >
               <RoleWeave role={part.role} className="block" />
@@ -23,7 +23,11 @@ export function TallyBar({ split }: { split: Split }) {
           ) : null,
         )}
         {tally.aside > 0 && (
-          <div style={{ flexGrow: tally.aside }} className="bg-sunk" title={`set aside: ${tally.aside}`} />
+          <div
+            style={{ flex: `${tally.aside} 0 0px` }}
+            className="bg-sunk"
+            title={`set aside: ${tally.aside}`}
+          />
         )}
       </div>
       <p className="mt-1.5 flex gap-4 text-sm">

@@ -1,0 +1,53 @@
+import { expect, test } from './fixtures.ts';
+
+test.beforeEach(async ({ page }) => {
+  await page.goto('/handoff');
+  await page.getByRole('link', { name: /For the percussionist/ }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+});
+
+test('ordered and emptied by keyboard, taken back, and the same after a reload', async ({ page }) => {
+  const names = page.locator('main li .font-bold');
+  const before = await names.allTextContents();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Alt+ArrowUp');
+  await expect(names.first()).toHaveText(before[1]!);
+  await page.keyboard.press('Delete');
+  await expect(names).toHaveCount(before.length - 1);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(names).toHaveText(before);
+  await page.keyboard.press('Control+y');
+  await expect(names.first()).toHaveText(before[1]!);
+  await page.reload();
+  await expect(names.first()).toHaveText(before[1]!);
+  await page.getByRole('button', { name: `Move ${before[1]}` }).focus();
+  await page.keyboard.press('Space');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Space');
+  await expect(names).toHaveText(before);
+});
+
+test('rows are dragged by their handle with the mouse', async ({ page }) => {
+  const names = page.locator('main li .font-bold');
+  const before = await names.allTextContents();
+  const handle = (await page.getByRole('button', { name: `Move ${before[0]}` }).boundingBox())!;
+  await page.mouse.move(handle.x + 6, handle.y + 8);
+  await page.mouse.down();
+  await page.mouse.move(handle.x + 6, handle.y + 60, { steps: 8 });
+  await page.mouse.up();
+  await expect(names.first()).toHaveText(before[1]!);
+  await page.getByRole('button', { name: /^Take back/ }).click();
+  await expect(names).toHaveText(before);
+});
+
+test('the naming pattern shows at once what files will be called, and says what it does not know', async ({
+  page,
+}) => {
+  await page.getByLabel('Naming pattern').fill('{number}_{role}_{tmpo}');
+  await expect(page.getByRole('alert')).toContainText('There is no {tmpo}');
+  await page.getByLabel('Naming pattern').fill('{role}');
+  await expect(page.getByText('drums-2.mid', { exact: true })).toBeVisible();
+  await page.getByLabel("packed in the project's key and tempo").check();
+  await expect(page.locator('main li').nth(2)).toContainText('Dm');
+});

@@ -1,0 +1,29 @@
+import { test as base, expect, type Page } from '@playwright/test';
+
+/** A page on the test server that fails the test when anything goes wrong unseen. */
+export const test = base.extend<{ page: Page }>({
+  baseURL: async ({ browserName: _ }, use) => use(process.env.BASE_URL),
+  page: async ({ page }, use) => {
+    const problems: string[] = [];
+    page.on('pageerror', (error) => problems.push(error.message));
+    page.on('console', (message) => {
+      // Refused files are answered with 422: that is the point of those tests.
+      if (message.type() === 'error' && !/status of 4\d\d/.test(message.text()))
+        problems.push(message.text());
+    });
+    await use(page);
+    expect(problems).toEqual([]);
+  },
+});
+
+export { expect };
+
+/** The rows of the library's list. */
+export function phraseRows(page: Page) {
+  return page.getByRole('listbox', { name: /phrases$/ }).getByRole('option');
+}
+
+/** The list of parts of a take, ready to be worked on. */
+export function strands(page: Page) {
+  return page.getByRole('listbox', { name: 'Parts' });
+}

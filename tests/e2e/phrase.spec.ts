@@ -1,0 +1,63 @@
+import { expect, test } from './fixtures.ts';
+
+test.beforeEach(async ({ page }) => {
+  await page.goto('/library?text=ferry+bass');
+  await page.getByRole('option', { name: /Ferry bass, low walk/ }).dblclick();
+  await expect(page.getByLabel('Name of the phrase')).toHaveValue('Ferry bass, low walk');
+});
+
+test('steps are switched, tuned, ordered, added and removed; each can be taken back; saved, it stays', async ({
+  page,
+}) => {
+  const recipe = page.getByRole('region', { name: 'Recipe' });
+  await expect(recipe).toContainText('notes moved');
+  await recipe.getByRole('switch', { name: 'Quantize on' }).click();
+  await expect(recipe).not.toContainText('notes moved');
+  await page.getByRole('button', { name: /^Take back Quantize off/ }).click();
+  await expect(recipe).toContainText('notes moved');
+  await recipe.getByLabel('loud at').fill('60');
+  await expect(recipe).toContainText(/loud mark \d+ to 76/);
+  await recipe.getByLabel('Add a step').selectOption('shift');
+  await recipe.getByLabel('ms, negative is earlier').fill('-12');
+  await expect(recipe).toContainText('12 ms earlier');
+  await recipe.getByRole('button', { name: 'Move Shift up' }).click();
+  await recipe.getByRole('button', { name: 'Remove Register' }).click();
+  await expect(recipe.getByRole('heading', { level: 3 })).toHaveText([
+    'Bars',
+    'Quantize',
+    'Velocity',
+    'Transpose',
+    'Shift',
+    'Resolution',
+  ]);
+
+  await page.getByLabel('Add tag').fill('Saved by test');
+  await page.getByLabel('Add tag').press('Enter');
+  await page.getByRole('button', { name: 'Save changes' }).click();
+  await expect(page.getByText('Saved.', { exact: true })).toBeVisible();
+  await page.reload();
+  await expect(recipe.getByRole('heading', { level: 3 })).toHaveCount(6);
+  await expect(page.getByRole('button', { name: 'Remove tag saved by test' })).toBeVisible();
+  await recipe.getByRole('button', { name: 'house standard, bass' }).click();
+  await expect(recipe.getByRole('heading', { level: 3 })).toHaveCount(6);
+  await expect(recipe).toContainText(/loud mark \d+ to 108/);
+});
+
+test("heard as captured or normalized, in its own key or the project's, at another tempo", async ({
+  page,
+}) => {
+  const bar = page.getByRole('contentinfo');
+  await page.keyboard.press('Space');
+  await expect(bar).toContainText('normalized, from Ferry crossing');
+  await expect(bar).toContainText('D minor');
+  await page.keyboard.press('c');
+  await expect(bar).toContainText('as captured');
+  await bar.getByLabel('Project').selectOption({ label: 'Salt and Thistle' });
+  await bar.getByRole('button', { name: "project's" }).click();
+  await expect(bar.getByLabel('Tempo')).toHaveValue('118');
+  await expect(bar).toContainText('G minor');
+  await bar.getByLabel('Tempo').fill('90');
+  await expect(bar.getByRole('button', { name: 'Stop' })).toBeVisible();
+  await bar.getByLabel('Sound').selectOption({ label: '74 Flute' });
+  await bar.getByRole('button', { name: 'Stop' }).click();
+});

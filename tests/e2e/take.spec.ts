@@ -1,0 +1,85 @@
+import { expect, phraseRows, strands, test } from './fixtures.ts';
+
+test.beforeEach(async ({ page }) => {
+  await page.goto('/capture');
+  await page.getByRole('link', { name: 'Landing stage' }).click();
+  await expect(strands(page).getByRole('option')).toHaveCount(7);
+});
+
+test('parts are renamed, given a role, merged, set aside and brought back; the tally stays balanced; all can be taken back', async ({
+  page,
+}) => {
+  const tally = page.getByRole('region', { name: 'Tally' });
+  await strands(page).getByText('Bass pickup').click();
+  await page.getByLabel('Name of the part').fill('Lead-in');
+  await page.getByLabel('Name of the part').press('Enter');
+  await expect(strands(page).getByText('Lead-in')).toBeVisible();
+  await page.getByLabel('Role', { exact: true }).selectOption('lead');
+  await expect(strands(page).getByRole('option', { name: /Lead-in, lead/ })).toBeVisible();
+
+  await strands(page)
+    .getByRole('option', { name: /^Bass, / })
+    .click({ position: { x: 60, y: 16 } });
+  await strands(page)
+    .getByText('Lead-in')
+    .click({ modifiers: ['Control'] });
+  await strands(page)
+    .getByText('Bass ending')
+    .click({ modifiers: ['Control'] });
+  await page.getByRole('button', { name: 'Merge into Bass' }).click();
+  await expect(strands(page).getByRole('option')).toHaveCount(5);
+  await expect(tally).toContainText('386 in 5 parts');
+
+  await strands(page).getByText('Kit', { exact: true }).click();
+  await page.getByRole('button', { name: 'Set aside', exact: true }).click();
+  await expect(strands(page).getByRole('option')).toHaveCount(4);
+  await expect(tally).toContainText('balanced');
+  await page.getByRole('button', { name: 'Bring back' }).click();
+  await expect(strands(page).getByRole('option')).toHaveCount(5);
+
+  await page.reload();
+  await expect(strands(page).getByRole('option')).toHaveCount(5);
+  for (let i = 0; i < 5; i++) await page.getByRole('button', { name: /^Take back/ }).click();
+  await expect(strands(page).getByRole('option')).toHaveCount(7);
+  await expect(strands(page).getByText('Bass pickup')).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Take back/ })).toBeDisabled();
+});
+
+test('by keyboard: choose a part and bars, listen, solo, make a phrase', async ({ page }) => {
+  await page.keyboard.press('ArrowDown');
+  await expect(strands(page).getByRole('option', { selected: true })).toContainText('Bass');
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Shift+ArrowLeft');
+  await expect(page.getByLabel('Bars', { exact: true })).toHaveValue('2');
+  await expect(page.getByLabel('to', { exact: true })).toHaveValue('4');
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('contentinfo')).toContainText('Landing stage, bars 2 to 4');
+  await expect(page.getByRole('button', { name: 'Stop' })).toBeVisible();
+  await page.keyboard.press('s');
+  await expect(page.getByRole('button', { name: 'Solo Bass', exact: true })).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  );
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('contentinfo').getByRole('button', { name: 'Listen' })).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('region', { name: 'Recipe' })).toContainText('in bars 2 to 4');
+  await page.getByRole('button', { name: 'Discard draft' }).click();
+  await expect(strands(page)).toBeVisible();
+});
+
+test('several parts become a sheaf, kept whole', async ({ page }) => {
+  await strands(page).getByText('Keys', { exact: true }).first().click();
+  await strands(page)
+    .getByText('Pad', { exact: true })
+    .first()
+    .click({ modifiers: ['Control'] });
+  await page.getByLabel('Bars', { exact: true }).fill('1');
+  await page.getByLabel('to', { exact: true }).fill('4');
+  await page.getByRole('button', { name: 'Make a sheaf of 2 parts' }).click();
+  await page.getByRole('button', { name: 'Keep the whole sheaf of 2' }).click();
+  await expect(page.getByText('The sheaf of 2 is kept in the library.')).toBeVisible();
+  await page.goto('/library?text=landing');
+  await expect(phraseRows(page)).toHaveCount(2);
+});
