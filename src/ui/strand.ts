@@ -18,6 +18,39 @@ export interface TimeWindow {
   toTick: number;
 }
 
+/** The window around a tick, wider or narrower by a factor, within the music. */
+export function zoomed(window: TimeWindow, at: number, factor: number, endTick: number): TimeWindow {
+  const span = Math.min(endTick, Math.max(240, (window.toTick - window.fromTick) * factor));
+  const share = (at - window.fromTick) / (window.toTick - window.fromTick);
+  return panned({ fromTick: at - share * span, toTick: at + (1 - share) * span }, 0, endTick);
+}
+
+/** The window moved by some ticks, kept within the music. */
+export function panned(window: TimeWindow, by: number, endTick: number): TimeWindow {
+  const span = window.toTick - window.fromTick;
+  const fromTick = Math.min(Math.max(0, window.fromTick + by), Math.max(0, endTick - span));
+  return { fromTick, toTick: fromTick + span };
+}
+
+/** What a turn of the wheel does to a window: Ctrl zooms at the pointer, Shift or a sideways wheel moves. */
+export function wheeled(
+  window: TimeWindow,
+  wheel: Pick<WheelEvent, 'ctrlKey' | 'shiftKey' | 'deltaX' | 'deltaY' | 'clientX'>,
+  left: number,
+  width: number,
+  endTick: number,
+): TimeWindow | null {
+  const ticksPerPixel = (window.toTick - window.fromTick) / Math.max(1, width);
+  if (wheel.ctrlKey) {
+    const at = window.fromTick + (wheel.clientX - left) * ticksPerPixel;
+    return zoomed(window, at, Math.exp(wheel.deltaY / 300), endTick);
+  }
+  if (wheel.shiftKey || Math.abs(wheel.deltaX) > Math.abs(wheel.deltaY)) {
+    return panned(window, (wheel.deltaX || wheel.deltaY) * ticksPerPixel, endTick);
+  }
+  return null;
+}
+
 export interface BarLine {
   tick: number;
   beats: readonly number[];

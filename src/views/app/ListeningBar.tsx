@@ -157,7 +157,7 @@ function Progress() {
   }, [state, length]);
   return (
     <div className="h-1 bg-thread" aria-hidden="true">
-      <div ref={ref} className="h-1 origin-left scale-x-0 bg-madder" />
+      <div ref={ref} className="h-1 origin-left bg-madder" />
     </div>
   );
 }

@@ -37,6 +37,7 @@ const SHEET: [string, [string, string][]][] = [
     'Phrase',
     [
       ['C', 'hear as captured, or as normalized'],
+      ['+, -, 0', 'closer, farther, all bars'],
       ['Ctrl S', 'save'],
     ],
   ],

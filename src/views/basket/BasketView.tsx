@@ -180,8 +180,7 @@ function useBasketChange(id: string) {
     scope: { id: `basket ${id}` },
     mutationFn: (body: BasketBody) => sendJson<BasketWire>('PATCH', `/api/baskets/${id}`, body),
     // Shown at once; file names and keys follow with the server's answer.
-    onMutate: (body) =>
-      client.setQueryData<BasketWire>(['basket', id], (old) => old && { ...old, ...body }),
+    onMutate: (body) => client.setQueryData<BasketWire>(['basket', id], (old) => old && { ...old, ...body }),
     onError: (error) => {
       tellProblem(error);
       void client.invalidateQueries({ queryKey: ['basket', id] });

@@ -4,7 +4,16 @@ import { pitchName } from '../../core/music/pitch.ts';
 import { isPitched, type Clip } from '../../core/phrase/clip.ts';
 import { positionTick, usePlayer } from '../../sound/player.ts';
 import { preparedContext, themeColor, useSize, useThemeVersion } from '../../ui/canvas.ts';
-import { drawNotes, drawnNotes, drawWarp, heights, roleColor, type BarLine } from '../../ui/strand.ts';
+import {
+  drawNotes,
+  drawnNotes,
+  drawWarp,
+  heights,
+  roleColor,
+  wheeled,
+  type BarLine,
+  type TimeWindow,
+} from '../../ui/strand.ts';
 
 const AXIS = 40;
 const RULER = 24;
@@ -14,12 +23,16 @@ export function NotePairs({
   hollow,
   solid,
   bars,
+  window,
+  onWindow,
   flats,
   isPlaying,
 }: {
   hollow: Clip;
   solid: Clip;
   bars: readonly BarLine[];
+  window: TimeWindow;
+  onWindow: (window: TimeWindow) => void;
   flats: boolean;
   isPlaying: boolean;
 }) {
@@ -39,7 +52,6 @@ export function NotePairs({
     const area = { width: size.width - AXIS, height: size.height - RULER };
     if (area.width <= 0 || area.height <= 0) return;
     const context = preparedContext(canvas.current!, size.width, size.height);
-    const window = { fromTick: 0, toTick: Math.max(1, solid.length) };
     context.font = '12px "Plain Figures", "Atkinson Hyperlegible", sans-serif';
     context.textBaseline = 'middle';
     const thickness = Math.min(13, Math.max(5, area.height / 26));
@@ -57,9 +69,11 @@ export function NotePairs({
     drawWarp(context, bars, window, area.width, size.height);
     context.fillStyle = themeColor('ink');
     context.textAlign = 'left';
-    bars.forEach(({ tick }, i) =>
-      context.fillText(String(i + 1), (tick / window.toTick) * area.width + 5, RULER / 2),
-    );
+    const scale = area.width / (window.toTick - window.fromTick);
+    bars.forEach(({ tick }, i) => {
+      const x = (tick - window.fromTick) * scale;
+      if (x > -1) context.fillText(String(i + 1), x + 5, RULER / 2);
+    });
     context.translate(0, RULER);
     context.beginPath();
     context.rect(0, 0, area.width, area.height);
@@ -77,9 +91,17 @@ export function NotePairs({
       thickness,
     });
     context.restore();
-  }, [drawn, solid, bars, size, theme]);
+  }, [drawn, solid, bars, window, size, theme]);
   return (
-    <div ref={box} className="relative min-h-0 flex-1 border border-rule bg-card">
+    <div
+      ref={box}
+      className="relative min-h-0 flex-1 overflow-hidden border border-rule bg-card"
+      onWheel={(event) => {
+        const left = event.currentTarget.getBoundingClientRect().left + AXIS;
+        const next = wheeled(window, event, left, size.width - AXIS, solid.length);
+        if (next) onWindow(next);
+      }}
+    >
       <canvas
         ref={canvas}
         className="absolute inset-0"
@@ -87,7 +109,7 @@ export function NotePairs({
         role="img"
         aria-label={`${solid.notes.length} notes over ${bars.length} bars, hollow as captured, solid as the recipe leaves them`}
       />
-      <Playhead isPlaying={isPlaying} width={size.width - AXIS} />
+      <Playhead isPlaying={isPlaying} window={window} length={solid.length} width={size.width - AXIS} />
     </div>
   );
 }
@@ -120,18 +142,33 @@ const SHORT_PIECES: Partial<Record<string, string>> = {
   percussion: 'perc.',
 };
 
-function Playhead({ isPlaying, width }: { isPlaying: boolean; width: number }) {
+function Playhead({
+  isPlaying,
+  window,
+  length,
+  width,
+}: {
+  isPlaying: boolean;
+  window: TimeWindow;
+  /** Ticks of the drawn phrase; what sounds may count in others (as captured). */
+  length: number;
+  width: number;
+}) {
   const ref = useRef<HTMLDivElement>(null);
-  const length = usePlayer((player) => player.listening?.lanes[0]?.clip.length ?? 0);
+  const heard = usePlayer((player) => player.listening?.lanes[0]?.clip.length ?? 0);
   useEffect(() => {
-    if (!isPlaying || length === 0) return;
+    if (!isPlaying || heard === 0) return;
     let frame = requestAnimationFrame(function draw() {
-      if (ref.current)
-        ref.current.style.transform = `translateX(${AXIS + (positionTick() / length) * width}px)`;
+      const tick = (positionTick() / heard) * length;
+      const x = ((tick - window.fromTick) / (window.toTick - window.fromTick)) * width;
+      if (ref.current) {
+        ref.current.style.transform = `translateX(${AXIS + x}px)`;
+        ref.current.style.opacity = x >= 0 && x <= width ? '1' : '0';
+      }
       frame = requestAnimationFrame(draw);
     });
     return () => cancelAnimationFrame(frame);
-  }, [isPlaying, length, width]);
+  }, [isPlaying, heard, length, window, width]);
   if (!isPlaying) return null;
   return (
     <div

@@ -16,8 +16,10 @@ import { useHistory } from '../../ui/history.ts';
 import { ROLE_LOOK } from '../../ui/roles.ts';
 import { RoleMark } from '../../ui/RoleMark.tsx';
 import { useShortcuts } from '../../ui/shortcuts.ts';
+import { zoomed, type TimeWindow } from '../../ui/strand.ts';
 import { TagField } from '../../ui/TagField.tsx';
 import { UndoButtons } from '../../ui/UndoButtons.tsx';
+import { CLOSER, ZoomButtons } from '../../ui/ZoomButtons.tsx';
 import { sendJson } from '../api/client.ts';
 import {
   phraseQuery,
@@ -57,6 +59,11 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
     () => barLinesWithBeats(solid.timeline, Math.max(1, barsUntil(solid.timeline, solid.length))),
     [solid],
   );
+  const all = useMemo((): TimeWindow => ({ fromTick: 0, toTick: Math.max(1, solid.length) }), [solid.length]);
+  const [closeUp, setCloseUp] = useState<TimeWindow | null>(null);
+  const window = closeUp && closeUp.toTick <= all.toTick ? closeUp : all;
+  const zoom = (factor: number) =>
+    setCloseUp(zoomed(window, window.fromTick + (window.toTick - window.fromTick) / 2, factor, all.toTick));
   const [asCaptured, setAsCaptured] = useState(false);
   const [withSheaf, setWithSheaf] = useState(false);
   const siblings = useQueries({ queries: phrase.siblings.map(({ id }) => phraseQuery(id)) });
@@ -85,6 +92,9 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
   useShortcuts({
     ' ': () => void toggleListening(listening),
     c: () => setAsCaptured((now) => !now),
+    '+': () => zoom(CLOSER),
+    '-': () => zoom(1 / CLOSER),
+    '0': () => setCloseUp(null),
     'Ctrl+z': history.undo,
     'Ctrl+y': history.redo,
     'Ctrl+s': () => save.mutate({ keepSheaf: false }),
@@ -145,7 +155,8 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
               ? `drawn and kept in ${keyName(solid.key)}`
               : 'drawn on the lanes of the kit'}
           </span>
-          <div className="ml-auto">
+          <div className="ml-auto flex gap-3">
+            <ZoomButtons whole="all bars" onZoom={zoom} onWhole={() => setCloseUp(null)} />
             <UndoButtons
               undoes={history.undoes}
               redoes={history.redoes}
@@ -158,6 +169,8 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
           hollow={hollow}
           solid={solid}
           bars={bars}
+          window={window}
+          onWindow={setCloseUp}
           flats={solid.key ? usesFlats(solid.key) : false}
           isPlaying={isPlaying}
         />

@@ -60,18 +60,20 @@ export function MakeBox({
             onChange={(event) => set(range?.start ?? 1, Number(event.target.value))}
           />
         </label>
-        <Button onClick={onListen} className="ml-auto">
+      </div>
+      <div className="flex items-center gap-3">
+        <Button onClick={onListen}>
           <Play size={13} aria-hidden="true" /> Listen
         </Button>
+        <label className="flex items-center gap-1.5 text-sm text-muted">
+          <input
+            type="checkbox"
+            checked={withOthers}
+            onChange={(event) => onWithOthers(event.target.checked)}
+          />
+          with the other parts
+        </label>
       </div>
-      <label className="flex items-center gap-1.5 text-sm text-muted">
-        <input
-          type="checkbox"
-          checked={withOthers}
-          onChange={(event) => onWithOthers(event.target.checked)}
-        />
-        with the other parts
-      </label>
       <Button kind="primary" className="h-9" disabled={!range || parts === 0 || busy} onClick={onMake}>
         {parts > 1 ? `Make a sheaf of ${parts} parts` : 'Make a phrase of it'}
       </Button>

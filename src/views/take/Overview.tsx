@@ -1,7 +1,7 @@
 import { useEffect, useRef, type PointerEvent } from 'react';
 import { preparedContext, themeColor, useSize, useThemeVersion } from '../../ui/canvas.ts';
-import { heights, type TimeWindow } from '../../ui/strand.ts';
-import { zoomed, type Strand } from './Strands.tsx';
+import { heights, zoomed, type TimeWindow } from '../../ui/strand.ts';
+import type { Strand } from './Strands.tsx';
 
 const HEIGHT = 22;
 

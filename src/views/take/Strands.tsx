@@ -9,6 +9,7 @@ import {
   drawWarp,
   heights,
   roleColor,
+  wheeled,
   type BarLine,
   type DrawnNotes,
   type TimeWindow,
@@ -53,15 +54,9 @@ export function Strands(props: StrandsProps) {
   const canvasWidth = Math.max(0, width - HEADER);
   const drag = useBarDrag(props, canvasWidth);
   const onWheel = (event: WheelEvent) => {
-    const span = window.toTick - window.fromTick;
-    const ticksPerPixel = span / Math.max(1, canvasWidth);
-    if (event.ctrlKey) {
-      const left = area.current!.getBoundingClientRect().left + HEADER;
-      const at = window.fromTick + (event.clientX - left) * ticksPerPixel;
-      props.onWindow(zoomed(window, at, Math.exp(event.deltaY / 300), props.endTick));
-    } else if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
-      props.onWindow(panned(window, (event.deltaX || event.deltaY) * ticksPerPixel, props.endTick));
-    }
+    const left = area.current!.getBoundingClientRect().left + HEADER;
+    const next = wheeled(window, event, left, canvasWidth, props.endTick);
+    if (next) props.onWindow(next);
   };
   return (
     <div ref={area} className="relative flex min-h-0 flex-1 flex-col" onWheel={onWheel}>
@@ -89,19 +84,6 @@ export function Strands(props: StrandsProps) {
       <Playhead window={window} from={props.playingFrom} width={canvasWidth} />
     </div>
   );
-}
-
-/** The window around a tick, wider or narrower by a factor, within the take. */
-export function zoomed(window: TimeWindow, at: number, factor: number, endTick: number): TimeWindow {
-  const span = Math.min(endTick, Math.max(240, (window.toTick - window.fromTick) * factor));
-  const share = (at - window.fromTick) / (window.toTick - window.fromTick);
-  return panned({ fromTick: at - share * span, toTick: at + (1 - share) * span }, 0, endTick);
-}
-
-function panned(window: TimeWindow, by: number, endTick: number): TimeWindow {
-  const span = window.toTick - window.fromTick;
-  const fromTick = Math.min(Math.max(0, window.fromTick + by), Math.max(0, endTick - span));
-  return { fromTick, toTick: fromTick + span };
 }
 
 /** Choosing bars by dragging over ruler or strands. */

@@ -1,5 +1,4 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { Minus, Plus } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { Take } from '../../core/capture/take.ts';
@@ -8,11 +7,11 @@ import { barStart, bpmOf, meterAt, tempoAt } from '../../core/music/timeline.ts'
 import { cutBars } from '../../core/normalize/bars.ts';
 import { clipFromPart } from '../../core/phrase/clip.ts';
 import { refresh, setMuted, toggleListening, usePlayer, type Listening } from '../../sound/player.ts';
-import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { RenameField } from '../../ui/RenameField.tsx';
 import { useShortcuts } from '../../ui/shortcuts.ts';
-import type { TimeWindow } from '../../ui/strand.ts';
+import { zoomed, type TimeWindow } from '../../ui/strand.ts';
+import { CLOSER, ZoomButtons } from '../../ui/ZoomButtons.tsx';
 import { sendJson } from '../api/client.ts';
 import { tellProblem, useRefresh, useTakeNotes, useTakeRow, type TakeWire } from '../api/queries.ts';
 import { useCurrentProject } from '../app/project.ts';
@@ -21,7 +20,7 @@ import { MakeBox } from './MakeBox.tsx';
 import { Overview } from './Overview.tsx';
 import { PartPanel } from './PartPanel.tsx';
 import { barLinesWithBeats, strandColumns, takeBars } from './strand-columns.ts';
-import { Strands, zoomed, type BarRange, type Strand } from './Strands.tsx';
+import { Strands, type BarRange, type Strand } from './Strands.tsx';
 import { TallyBar } from './TallyBar.tsx';
 
 /** A take: its strands over shared bars, and what can be done to them. */
@@ -50,7 +49,8 @@ function OpenTake({ row, take }: { row: TakeWire; take: Take }) {
     [split, take],
   );
 
-  const [window, setWindow] = useState<TimeWindow>({ fromTick: 0, toTick: endTick });
+  const all = { fromTick: 0, toTick: endTick };
+  const [window, setWindow] = useState<TimeWindow>(all);
   const [selection, setSelection] = useState<string[]>(() => strands.slice(0, 1).map(({ part }) => part.id));
   const [range, setRange] = useState<BarRange | null>(null);
   const [soloed, setSoloed] = useState<ReadonlySet<string>>(new Set());
@@ -147,9 +147,9 @@ function OpenTake({ row, take }: { row: TakeWire; take: Take }) {
     a: () => setAside(false),
     Enter: () => make.mutate(),
     Escape: () => setRange(null),
-    '+': () => zoom(0.7),
-    '-': () => zoom(1 / 0.7),
-    '0': () => setWindow({ fromTick: 0, toTick: endTick }),
+    '+': () => zoom(CLOSER),
+    '-': () => zoom(1 / CLOSER),
+    '0': () => setWindow(all),
     'Ctrl+z': editing.undo,
     'Ctrl+y': editing.redo,
   });
@@ -159,20 +159,8 @@ function OpenTake({ row, take }: { row: TakeWire; take: Take }) {
       <div className="flex min-w-0 flex-1 flex-col px-5 pt-3">
         <TakeHeading row={row} take={take} chosen={key} />
         <div className="mt-2 flex items-center gap-2">
-          <div className="flex w-47 flex-none items-center gap-1">
-            <Button small aria-label="Closer" title="Closer (+)" onClick={() => zoom(0.7)}>
-              <Plus size={13} />
-            </Button>
-            <Button small aria-label="Farther" title="Farther (-)" onClick={() => zoom(1 / 0.7)}>
-              <Minus size={13} />
-            </Button>
-            <Button
-              small
-              onClick={() => setWindow({ fromTick: 0, toTick: endTick })}
-              title="The whole take (0)"
-            >
-              whole
-            </Button>
+          <div className="w-47 flex-none">
+            <ZoomButtons whole="the whole take" onZoom={zoom} onWhole={() => setWindow(all)} />
           </div>
           <Overview strands={strands} endTick={endTick} window={window} onWindow={setWindow} />
         </div>

@@ -1,0 +1,14 @@
+import type { BenchResult } from './measure.ts';
+
+const BENCHES: Record<string, () => Promise<{ bench: () => BenchResult | Promise<BenchResult> }>> = {
+  read: () => import('./read.ts'),
+  split: () => import('./split.ts'),
+};
+
+const name = process.argv[2] ?? '';
+const load = BENCHES[name];
+if (load) console.log(JSON.stringify(await (await load()).bench()));
+else {
+  console.error(`Which? ${Object.keys(BENCHES).join(', ')}`);
+  process.exitCode = 2;
+}

@@ -1,0 +1,64 @@
+// Draws docs/screenshots anew from the demo data, one picture a main view, at 1280 x 800.
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { chromium } from 'playwright-core';
+import { build } from './build.mjs';
+import { startServer, stopServer } from './serve.mjs';
+import { root } from './setup.mjs';
+
+await build();
+const data = mkdtempSync(join(tmpdir(), 'basket-pictures-'));
+const { server, address } = await startServer({ PORT: '4499', DATA_DIR: data, DEMO: '1' });
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
+});
+
+/** Opens a view in a theme, does something with it, and keeps its picture. */
+async function picture(name, theme, path, act = async () => {}) {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.addInitScript((value) => localStorage.setItem('theme', value), theme);
+  await page.goto(address + path);
+  await page.locator('main h1, main [role=option]').first().waitFor();
+  await act(page);
+  await page.mouse.move(640, 30);
+  await page.waitForTimeout(600);
+  await page.screenshot({ path: join(root, 'docs/screenshots', `${name}.png`) });
+  await page.close();
+}
+
+const open = (label) => async (page) => {
+  await page.getByRole('link', { name: label }).first().click();
+  await page.waitForLoadState('networkidle');
+};
+const openTake = async (page) => {
+  await open('Ferry crossing')(page);
+  await page.getByRole('region', { name: 'Tally' }).waitFor();
+  await page.keyboard.press('ArrowDown');
+  for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowRight');
+};
+const openPhrase = async (page) => {
+  await page.getByRole('option', { name: /Ferry bass, low walk/ }).dblclick();
+  await page.getByRole('region', { name: 'Recipe' }).waitFor();
+  for (let i = 0; i < 4; i++) await page.keyboard.press('+');
+};
+
+try {
+  await picture('capture', 'day', '/capture');
+  await picture('take', 'day', '/capture', openTake);
+  await picture('take-lamp', 'lamp', '/capture', openTake);
+  await picture('phrase', 'day', '/library?text=ferry+bass', openPhrase);
+  await picture('phrase-lamp', 'lamp', '/library?text=ferry+bass', openPhrase);
+  await picture('library', 'day', '/library', async (page) => {
+    for (let i = 0; i < 12; i++) await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('Space');
+    await page.waitForTimeout(2500);
+  });
+  await picture('library-lamp', 'lamp', '/library?tag=river');
+  await picture('basket', 'day', '/handoff', open(/For the percussionist/));
+} finally {
+  await browser.close();
+  await stopServer(server);
+  rmSync(data, { recursive: true, force: true });
+}
