@@ -22,7 +22,7 @@ async function picture(name, theme, path, act = async () => {}) {
   await page.goto(address + path);
   await page.locator('main h1, main [role=option]').first().waitFor();
   await act(page);
-  await page.mouse.move(640, 30);
+  await page.mouse.move(260, 30);
   await page.waitForTimeout(600);
   await page.screenshot({ path: join(root, 'docs/screenshots', `${name}.png`) });
   await page.close();
@@ -41,7 +41,7 @@ const openTake = async (page) => {
 const openPhrase = async (page) => {
   await page.getByRole('option', { name: /Ferry bass, low walk/ }).dblclick();
   await page.getByRole('region', { name: 'Recipe' }).waitFor();
-  for (let i = 0; i < 4; i++) await page.keyboard.press('+');
+  for (let i = 0; i < 3; i++) await page.keyboard.press('+');
 };
 
 try {

@@ -37,7 +37,7 @@ export function Facets({ counts, filter }: { counts: FacetCounts | undefined; fi
                 {facet === 'tempos' && (
                   <span
                     className="absolute inset-y-1 right-7 rounded-[1px] bg-thread-strong"
-                    style={{ width: `${(count / largest) * 30}%` }}
+                    style={{ width: `${(count / largest) * 24}%` }}
                     aria-hidden="true"
                   />
                 )}

@@ -66,6 +66,9 @@ export function NotePairs({
     }
     context.save();
     context.translate(AXIS, 0);
+    context.beginPath();
+    context.rect(0, 0, area.width, size.height);
+    context.clip();
     drawWarp(context, bars, window, area.width, size.height);
     context.fillStyle = themeColor('ink');
     context.textAlign = 'left';
@@ -75,9 +78,6 @@ export function NotePairs({
       if (x > -1) context.fillText(String(i + 1), x + 5, RULER / 2);
     });
     context.translate(0, RULER);
-    context.beginPath();
-    context.rect(0, 0, area.width, area.height);
-    context.clip();
     // The outline lies a little outside, so that a note left alone is still seen to be both.
     drawNotes(context, drawn.solid, drawn.height, window, area, {
       color: roleColor(solid.role),
