@@ -62,3 +62,25 @@ const stepArbitrary: fc.Arbitrary<RecipeStep> = fc.oneof(
 export const recipeArbitrary: fc.Arbitrary<Recipe> = fc
   .array(stepArbitrary, { maxLength: 8 })
   .map((steps) => ({ version: 1, steps }));
+
+/** A bar of 4/4 at 120 BPM and 480 ticks with notes [tick, duration, pitch]. */
+export function barOf(notes: readonly (readonly [number, number, number])[], more: Partial<Clip> = {}): Clip {
+  return {
+    timeline: steadyTimeline(480, 120),
+    length: 1920,
+    notes: notes.map(([tick, duration, pitch], origin) => ({
+      tick,
+      duration,
+      pitch,
+      velocity: 100,
+      release: 64,
+      origin,
+    })),
+    controls: [],
+    role: 'keys',
+    key: null,
+    channel: 0,
+    program: 73,
+    ...more,
+  };
+}

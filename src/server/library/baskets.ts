@@ -93,12 +93,7 @@ export async function removeBasket(db: Db, id: string): Promise<void> {
 export async function setBasketItems(db: Db, id: string, phraseIds: string[]): Promise<BasketDetail> {
   const wanted = [...new Set(phraseIds)];
   await db.transaction(async (tx) => {
-    const [basket] = await tx
-      .select({ id: baskets.id })
-      .from(baskets)
-      .where(eq(baskets.id, id))
-      .for('update');
-    if (!basket) throw notFound('basket');
+    await holdBasket(tx, id);
     await checkPhrases(tx, wanted);
     await tx.delete(basketItems).where(eq(basketItems.basketId, id));
     if (wanted.length > 0) {
@@ -113,12 +108,7 @@ export async function setBasketItems(db: Db, id: string, phraseIds: string[]): P
 /** Puts phrases at the end of a basket; those already in it stay where they are. */
 export async function addToBasket(db: Db, id: string, phraseIds: string[]): Promise<{ added: number }> {
   return db.transaction(async (tx) => {
-    const [basket] = await tx
-      .select({ id: baskets.id })
-      .from(baskets)
-      .where(eq(baskets.id, id))
-      .for('update');
-    if (!basket) throw notFound('basket');
+    await holdBasket(tx, id);
     await checkPhrases(tx, phraseIds);
     const there = await tx.select().from(basketItems).where(eq(basketItems.basketId, id));
     const known = new Set(there.map((item) => item.phraseId));
@@ -131,6 +121,12 @@ export async function addToBasket(db: Db, id: string, phraseIds: string[]): Prom
     }
     return { added: added.length };
   });
+}
+
+/** Holds a basket's row until the transaction ends: two windows may change one basket. */
+async function holdBasket(tx: Db, id: string): Promise<void> {
+  const [basket] = await tx.select({ id: baskets.id }).from(baskets).where(eq(baskets.id, id)).for('update');
+  if (!basket) throw notFound('basket');
 }
 
 async function checkPhrases(db: Db, ids: readonly string[]): Promise<void> {

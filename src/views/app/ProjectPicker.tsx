@@ -1,9 +1,10 @@
 import { useState, type FormEvent } from 'react';
-import { keyLabel, keyName, MODES, parseKey } from '../../core/music/key.ts';
+import { keyLabel, keyName, parseKey } from '../../core/music/key.ts';
 import { pitchClassName } from '../../core/music/pitch.ts';
 import type { Project } from '../../server/library/projects.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
+import { KeyOptions } from '../../ui/KeyOptions.tsx';
 import { sendJson } from '../api/client.ts';
 import { useProjects, useRefresh, type Wire } from '../api/queries.ts';
 import { chooseProject, useCurrentProject } from './project.ts';
@@ -101,14 +102,7 @@ function ProjectDialog({ project, onClose }: { project: ProjectWire | null; onCl
         <label className="grid gap-1">
           <span className="label">Key</span>
           <select name="key" className="field" defaultValue={key ? keyName(key) : ''}>
-            <option value="">no key</option>
-            {MODES.flatMap((mode) =>
-              Array.from({ length: 12 }, (_, tonic) => (
-                <option key={`${mode}${tonic}`} value={keyName({ tonic, mode })}>
-                  {keyName({ tonic, mode })}
-                </option>
-              )),
-            )}
+            <KeyOptions none="no key" />
           </select>
         </label>
         <label className="grid gap-1">

@@ -16,9 +16,8 @@ import {
 } from '@dnd-kit/sortable';
 import { GripVertical, Play, X } from 'lucide-react';
 import { Link } from 'react-router';
-import { keyLabel } from '../../core/music/key.ts';
-import { RoleMark } from '../../ui/RoleMark.tsx';
 import { Swatch } from '../../ui/Swatch.tsx';
+import { PhraseCells } from '../phrase/PhraseCells.tsx';
 import type { BasketWire } from '../api/queries.ts';
 
 type Item = BasketWire['items'][number];
@@ -140,15 +139,7 @@ function BasketRow({
       <Link to={`/normalize/${item.id}`} className="truncate font-bold">
         {item.name}
       </Link>
-      <span className="truncate text-sm">
-        <RoleMark role={item.role} />
-      </span>
-      <span>{item.key ? keyLabel(item.key) : ''}</span>
-      <span className="text-right">{Math.round(item.bpm * 10) / 10}</span>
-      <span className="text-right">{item.bars}</span>
-      <span>
-        {item.meterNumerator}/{item.meterDenominator}
-      </span>
+      <PhraseCells phrase={item} />
       <span className="truncate text-sm text-muted" title={item.file}>
         {item.file}
       </span>

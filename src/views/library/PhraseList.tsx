@@ -1,9 +1,8 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef } from 'react';
-import { keyLabel } from '../../core/music/key.ts';
 import type { PhraseListItem } from '../../server/library/search.ts';
-import { RoleMark } from '../../ui/RoleMark.tsx';
 import { Swatch } from '../../ui/Swatch.tsx';
+import { PhraseCells } from '../phrase/PhraseCells.tsx';
 
 const ROW = 31;
 
@@ -103,15 +102,7 @@ export function PhraseList({
                 <span className={`truncate font-bold ${sounding === phrase.id ? 'text-madder' : ''}`}>
                   {phrase.name}
                 </span>
-                <span className="truncate text-sm">
-                  <RoleMark role={phrase.role} />
-                </span>
-                <span>{phrase.key ? keyLabel(phrase.key) : ''}</span>
-                <span className="text-right">{Math.round(phrase.bpm * 10) / 10}</span>
-                <span className="text-right">{phrase.bars}</span>
-                <span>
-                  {phrase.meterNumerator}/{phrase.meterDenominator}
-                </span>
+                <PhraseCells phrase={phrase} />
                 <span className="truncate text-sm text-muted">{phrase.tags.join(', ')}</span>
               </div>
             );

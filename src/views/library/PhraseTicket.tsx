@@ -5,11 +5,13 @@ import { programName } from '../../core/midi/gm.ts';
 import { keyName } from '../../core/music/key.ts';
 import type { PhraseListItem } from '../../server/library/search.ts';
 import { Button } from '../../ui/Button.tsx';
+import { ViewLink } from '../../ui/ButtonLink.tsx';
 import { RoleMark } from '../../ui/RoleMark.tsx';
 import { Swatch } from '../../ui/Swatch.tsx';
 import { Facts, Ticket } from '../../ui/Ticket.tsx';
 import { phraseQuery, useBaskets } from '../api/queries.ts';
 import { chooseBasket, useCurrentBasket } from '../basket/current.ts';
+import { SheafList } from '../phrase/SheafList.tsx';
 
 /** The chosen phrase in words, the rest of its sheaf, and the basket it can be put into. */
 export function PhraseTicket({
@@ -57,28 +59,18 @@ export function PhraseTicket({
           <Button small onClick={onListen}>
             <Play size={12} aria-hidden="true" /> Listen
           </Button>
-          <Link
-            to={`/normalize/${phrase.id}`}
-            className="inline-flex h-6 items-center rounded-[3px] border border-rule bg-card px-1.5 text-xs hover:border-ink"
-          >
+          <ViewLink small to={`/normalize/${phrase.id}`}>
             Open
-          </Link>
+          </ViewLink>
         </div>
       </Ticket>
       {siblings.length > 0 && (
         <section>
           <h2 className="mb-1">Its sheaf</h2>
           <p className="mb-1 text-sm text-muted">{detail?.sheafName}</p>
-          <ul className="mb-2">
-            {siblings.map((sibling) => (
-              <li key={sibling.id} className="flex items-center gap-2 py-0.5">
-                <RoleMark role={sibling.role} bare />
-                <Link className="truncate" to={`/normalize/${sibling.id}`}>
-                  {sibling.name}
-                </Link>
-              </li>
-            ))}
-          </ul>
+          <div className="mb-2">
+            <SheafList siblings={siblings} />
+          </div>
           <Button small onClick={() => onPut([phrase, ...siblings])}>
             Put the whole sheaf into the basket
           </Button>

@@ -1,8 +1,8 @@
-import { useEffect, useMemo, useRef } from 'react';
+import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { KIT_PIECES, kitPiece } from '../../core/midi/gm.ts';
 import { pitchName } from '../../core/music/pitch.ts';
 import { isPitched, type Clip } from '../../core/phrase/clip.ts';
-import { positionTick, usePlayer } from '../../sound/player.ts';
+import { usePlayer } from '../../sound/player.ts';
 import { preparedContext, themeColor, useSize, useThemeVersion } from '../../ui/canvas.ts';
 import {
   drawNotes,
@@ -14,6 +14,7 @@ import {
   type BarLine,
   type TimeWindow,
 } from '../../ui/strand.ts';
+import { Playhead } from '../app/Playhead.tsx';
 
 const AXIS = 40;
 const RULER = 24;
@@ -92,6 +93,9 @@ export function NotePairs({
     });
     context.restore();
   }, [drawn, solid, bars, window, size, theme]);
+  // What sounds may count in other ticks than what is drawn: as captured, it does.
+  const heard = usePlayer((player) => player.listening?.lanes[0]?.clip.length ?? solid.length);
+  const tickOf = useCallback((tick: number) => (tick / heard) * solid.length, [heard, solid.length]);
   return (
     <div
       ref={box}
@@ -109,7 +113,7 @@ export function NotePairs({
         role="img"
         aria-label={`${solid.notes.length} notes over ${bars.length} bars, hollow as captured, solid as the recipe leaves them`}
       />
-      <Playhead isPlaying={isPlaying} window={window} length={solid.length} width={size.width - AXIS} />
+      <Playhead isPlaying={isPlaying} tickOf={tickOf} window={window} left={AXIS} width={size.width - AXIS} />
     </div>
   );
 }
@@ -141,40 +145,3 @@ const SHORT_PIECES: Partial<Record<string, string>> = {
   'open hat': 'open',
   percussion: 'perc.',
 };
-
-function Playhead({
-  isPlaying,
-  window,
-  length,
-  width,
-}: {
-  isPlaying: boolean;
-  window: TimeWindow;
-  /** Ticks of the drawn phrase; what sounds may count in others (as captured). */
-  length: number;
-  width: number;
-}) {
-  const ref = useRef<HTMLDivElement>(null);
-  const heard = usePlayer((player) => player.listening?.lanes[0]?.clip.length ?? 0);
-  useEffect(() => {
-    if (!isPlaying || heard === 0) return;
-    let frame = requestAnimationFrame(function draw() {
-      const tick = (positionTick() / heard) * length;
-      const x = ((tick - window.fromTick) / (window.toTick - window.fromTick)) * width;
-      if (ref.current) {
-        ref.current.style.transform = `translateX(${AXIS + x}px)`;
-        ref.current.style.opacity = x >= 0 && x <= width ? '1' : '0';
-      }
-      frame = requestAnimationFrame(draw);
-    });
-    return () => cancelAnimationFrame(frame);
-  }, [isPlaying, heard, length, window, width]);
-  if (!isPlaying) return null;
-  return (
-    <div
-      ref={ref}
-      className="pointer-events-none absolute inset-y-0 left-0 w-px bg-madder"
-      aria-hidden="true"
-    />
-  );
-}

@@ -4,17 +4,18 @@ import { useEffect, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import type { Take } from '../../core/capture/take.ts';
-import { keyName, MODES, parseKey, sameKey, usesFlats } from '../../core/music/key.ts';
+import { keyName, parseKey, sameKey, usesFlats } from '../../core/music/key.ts';
 import { barsUntil } from '../../core/music/timeline.ts';
 import { isPitched } from '../../core/phrase/clip.ts';
 import { ROLES } from '../../core/split/roles.ts';
 import type { Grid } from '../../core/normalize/grid.ts';
 import { refresh as refreshPlayer, toggleListening, usePlayer, type Listening } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
+import { FileLink } from '../../ui/ButtonLink.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { useHistory } from '../../ui/history.ts';
+import { KeyOptions } from '../../ui/KeyOptions.tsx';
 import { ROLE_LOOK } from '../../ui/roles.ts';
-import { RoleMark } from '../../ui/RoleMark.tsx';
 import { useShortcuts } from '../../ui/shortcuts.ts';
 import { zoomed, type TimeWindow } from '../../ui/strand.ts';
 import { TagField } from '../../ui/TagField.tsx';
@@ -37,6 +38,7 @@ import { heardClip } from './listening.ts';
 import { NotePairs } from './NotePairs.tsx';
 import { PhraseGraphs } from './PhraseGraphs.tsx';
 import { RecipePanel } from './RecipePanel.tsx';
+import { SheafList } from './SheafList.tsx';
 
 /** A phrase: hollow and solid notes, and the recipe between them. */
 export default function PhraseView() {
@@ -219,16 +221,7 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
           {phrase.siblings.length > 0 && (
             <section>
               <h2 className="mb-1">{phrase.sheafName}</h2>
-              <ul>
-                {phrase.siblings.map((sibling) => (
-                  <li key={sibling.id} className="flex items-center gap-2 py-0.5">
-                    <RoleMark role={sibling.role} bare />
-                    <Link className="truncate" to={`/normalize/${sibling.id}`}>
-                      {sibling.name}
-                    </Link>
-                  </li>
-                ))}
-              </ul>
+              <SheafList siblings={phrase.siblings} />
             </section>
           )}
         </div>
@@ -284,14 +277,7 @@ function PhraseFacts({
             set((old) => ({ ...old, takeKey: parseKey(value) ?? null }), 'key')
           }
         >
-          <option value="">not known</option>
-          {MODES.flatMap((mode) =>
-            Array.from({ length: 12 }, (_, tonic) => (
-              <option key={`${mode}${tonic}`} value={keyName({ tonic, mode })}>
-                {keyName({ tonic, mode })}
-              </option>
-            )),
-          )}
+          <KeyOptions none="not known" />
         </select>
         {runnerUp && (
           <button
@@ -404,13 +390,7 @@ function SaveBox({
             Discard draft
           </Button>
         ) : (
-          <a
-            className="inline-flex h-8 items-center rounded-[3px] border border-rule bg-card px-3 hover:border-ink"
-            href={`/api/phrases/${phrase.id}/file`}
-            download
-          >
-            Export .mid
-          </a>
+          <FileLink href={`/api/phrases/${phrase.id}/file`}>Export .mid</FileLink>
         )}
         <Button
           kind="primary"

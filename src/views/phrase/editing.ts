@@ -1,21 +1,12 @@
 import { useMemo } from 'react';
 import type { Take } from '../../core/capture/take.ts';
-import type { Key } from '../../core/music/key.ts';
 import { applyRecipe, type Recipe, type StepName } from '../../core/normalize/recipe.ts';
 import { clipFromNotes, type Clip } from '../../core/phrase/clip.ts';
-import type { Role } from '../../core/split/roles.ts';
+import type { PhraseChange } from '../../server/library/phrases.ts';
 import type { PhraseWire } from '../api/queries.ts';
 
 /** What can be changed about a phrase, all of it under one history. */
-export interface PhraseEdit {
-  name: string;
-  role: Role;
-  takeKey: Key | null;
-  recipe: Recipe;
-  tags: string[];
-  projectId: string | null;
-  rights: string;
-}
+export type PhraseEdit = Omit<PhraseChange, 'state'>;
 
 export function editOf(phrase: PhraseWire): PhraseEdit {
   const { name, role, takeKey, recipe, tags, projectId, rights } = phrase;

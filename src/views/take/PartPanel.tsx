@@ -4,6 +4,7 @@ import { pitchName } from '../../core/music/pitch.ts';
 import { ROLES, UNPITCHED } from '../../core/split/roles.ts';
 import { tallyOf } from '../../core/split/tally.ts';
 import { Button } from '../../ui/Button.tsx';
+import { FileLink } from '../../ui/ButtonLink.tsx';
 import { ROLE_LOOK } from '../../ui/roles.ts';
 import { RoleMark } from '../../ui/RoleMark.tsx';
 import { Facts, Ticket } from '../../ui/Ticket.tsx';
@@ -64,13 +65,9 @@ export function PartPanel({
             </Button>
           )}
           {selected.length === 1 && (
-            <a
-              className="inline-flex h-6 items-center rounded-[3px] border border-rule bg-card px-1.5 text-xs hover:border-ink"
-              href={`/api/takes/${row.id}/parts/${strand.part.id}`}
-              download
-            >
+            <FileLink small href={`/api/takes/${row.id}/parts/${strand.part.id}`}>
               Export .mid
-            </a>
+            </FileLink>
           )}
         </div>
       )}

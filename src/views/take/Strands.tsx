@@ -1,6 +1,5 @@
-import { useEffect, useMemo, useRef, type PointerEvent, type WheelEvent } from 'react';
+import { useCallback, useEffect, useMemo, useRef, type PointerEvent, type WheelEvent } from 'react';
 import type { Part } from '../../core/split/split.ts';
-import { positionTick, usePlayer } from '../../sound/player.ts';
 import { Toggle } from '../../ui/Button.tsx';
 import { preparedContext, themeColor, useSize, useThemeVersion } from '../../ui/canvas.ts';
 import { RoleMark } from '../../ui/RoleMark.tsx';
@@ -14,6 +13,7 @@ import {
   type DrawnNotes,
   type TimeWindow,
 } from '../../ui/strand.ts';
+import { Playhead } from '../app/Playhead.tsx';
 
 /** Bars chosen by hand, counted from 1. */
 export interface BarRange {
@@ -49,7 +49,8 @@ const HEADER = 196;
 
 /** Strands over shared bars: the list of parts at the left is the strands' own header. */
 export function Strands(props: StrandsProps) {
-  const { strands, bars, window, range, selected } = props;
+  const { strands, bars, window, range, selected, playingFrom } = props;
+  const tickOf = useCallback((tick: number) => (playingFrom ?? 0) + tick, [playingFrom]);
   const [area, { width }] = useSize<HTMLDivElement>();
   const canvasWidth = Math.max(0, width - HEADER);
   const drag = useBarDrag(props, canvasWidth);
@@ -81,7 +82,13 @@ export function Strands(props: StrandsProps) {
           />
         ))}
       </div>
-      <Playhead window={window} from={props.playingFrom} width={canvasWidth} />
+      <Playhead
+        isPlaying={playingFrom !== null}
+        tickOf={tickOf}
+        window={window}
+        left={HEADER}
+        width={canvasWidth}
+      />
     </div>
   );
 }
@@ -272,31 +279,4 @@ function StrandCanvas({
     drawNotes(context, notes, height, window, { width, height: ROW_HEIGHT }, style);
   }, [notes, part.role, bars, window, width, range, silent, height, theme]);
   return <canvas ref={ref} style={{ width, height: ROW_HEIGHT }} className="block" aria-hidden="true" />;
-}
-
-/** The thread that follows what sounds, moved once a frame. */
-function Playhead({ window, from, width }: { window: TimeWindow; from: number | null; width: number }) {
-  const ref = useRef<HTMLDivElement>(null);
-  const isPlaying = usePlayer((player) => player.state === 'playing') && from !== null;
-  useEffect(() => {
-    if (!isPlaying) return;
-    let frame = requestAnimationFrame(function draw() {
-      const tick = from + positionTick();
-      const x = ((tick - window.fromTick) / (window.toTick - window.fromTick)) * width;
-      if (ref.current) {
-        ref.current.style.transform = `translateX(${HEADER + x}px)`;
-        ref.current.style.opacity = x >= 0 && x <= width ? '1' : '0';
-      }
-      frame = requestAnimationFrame(draw);
-    });
-    return () => cancelAnimationFrame(frame);
-  }, [isPlaying, window, from, width]);
-  if (!isPlaying) return null;
-  return (
-    <div
-      ref={ref}
-      className="pointer-events-none absolute inset-y-0 left-0 w-px bg-madder"
-      aria-hidden="true"
-    />
-  );
 }

@@ -1,28 +1,8 @@
 import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import fc from 'fast-check';
-import { steadyTimeline } from '../../../src/core/music/timeline.ts';
-import type { Clip } from '../../../src/core/phrase/clip.ts';
 import { messagesDue, passSeconds, soundProgram, tickAt } from '../../../src/sound/program.ts';
-
-const clip = (notes: [number, number, number][], more: Partial<Clip> = {}): Clip => ({
-  timeline: steadyTimeline(480, 120),
-  length: 1920,
-  notes: notes.map(([tick, duration, pitch], origin) => ({
-    tick,
-    duration,
-    pitch,
-    velocity: 90,
-    release: 64,
-    origin,
-  })),
-  controls: [],
-  role: 'keys',
-  key: null,
-  channel: 5,
-  program: 10,
-  ...more,
-});
+import { barOf } from '../../support/clips.ts';
 
 const play = { speed: 1, loop: true, fromTick: 0 };
 
@@ -30,7 +10,7 @@ test('in a loop, the last note ends and the first begins at the same moment, in 
   const program = soundProgram([
     {
       id: 'a',
-      clip: clip([
+      clip: barOf([
         [0, 480, 60],
         [1440, 480, 60],
       ]),
@@ -47,14 +27,14 @@ test('in a loop, the last note ends and the first begins at the same moment, in 
 });
 
 test('a note that outlasts the loop ends with it', () => {
-  const program = soundProgram([{ id: 'a', clip: clip([[1800, 5000, 60]]) }]);
+  const program = soundProgram([{ id: 'a', clip: barOf([[1800, 5000, 60]]) }]);
   assert.equal(program.messages.at(-1)!.tick, 1920);
 });
 
 test('drums go to the tenth channel whatever channel they came on, others get their own', () => {
   const lanes = [
-    { id: 'kit', clip: clip([[0, 10, 36]], { role: 'drums', channel: 0 }) },
-    ...Array.from({ length: 12 }, (_, i) => ({ id: `k${i}`, clip: clip([[0, 10, 60]], { program: i }) })),
+    { id: 'kit', clip: barOf([[0, 10, 36]], { role: 'drums', channel: 0 }) },
+    ...Array.from({ length: 12 }, (_, i) => ({ id: `k${i}`, clip: barOf([[0, 10, 60]], { program: i }) })),
   ];
   const channels = soundProgram(lanes).setUp.map((bytes) => bytes[0]! & 15);
   assert.deepEqual(channels, [9, 0, 1, 2, 3, 4, 5, 6, 7, 8, 10, 11, 12]);
@@ -62,8 +42,8 @@ test('drums go to the tenth channel whatever channel they came on, others get th
 
 test('a sound of choice replaces every pitched program, not the kit', () => {
   const lanes = [
-    { id: 'kit', clip: clip([[0, 10, 36]], { role: 'drums' }) },
-    { id: 'keys', clip: clip([[0, 10, 60]]) },
+    { id: 'kit', clip: barOf([[0, 10, 36]], { role: 'drums' }) },
+    { id: 'keys', clip: barOf([[0, 10, 60]]) },
   ];
   assert.deepEqual(
     soundProgram(lanes, 73).setUp.map((bytes) => bytes[1]),
@@ -72,7 +52,7 @@ test('a sound of choice replaces every pitched program, not the kit', () => {
 });
 
 test('twice the speed is half the time; the position follows', () => {
-  const program = soundProgram([{ id: 'a', clip: clip([[960, 10, 60]]) }]);
+  const program = soundProgram([{ id: 'a', clip: barOf([[960, 10, 60]]) }]);
   assert.equal(passSeconds(program, 2), 1);
   assert.equal(messagesDue(program, { ...play, speed: 2 }, 0, 1)[0]!.seconds, 0.5);
   assert.equal(tickAt(program, { ...play, speed: 2 }, 1.25), 480);
@@ -83,7 +63,7 @@ test('starting in the middle leaves out what came before, once', () => {
   const program = soundProgram([
     {
       id: 'a',
-      clip: clip([
+      clip: barOf([
         [0, 10, 60],
         [960, 10, 62],
       ]),
@@ -107,7 +87,7 @@ test('however time is cut into windows, every message is due exactly once, at it
   const cuts = fc.array(fc.double({ min: 0, max: 9, noNaN: true }), { maxLength: 30 });
   fc.assert(
     fc.property(notes, cuts, fc.constantFrom(0.5, 1, 1.37), fc.boolean(), (list, raw, speed, loop) => {
-      const program = soundProgram([{ id: 'a', clip: clip(list as [number, number, number][]) }]);
+      const program = soundProgram([{ id: 'a', clip: barOf(list as [number, number, number][]) }]);
       const playing = { speed, loop, fromTick: 0 };
       const edges = [0, ...raw.sort((a, b) => a - b), 9];
       const pieces = edges.slice(1).flatMap((to, i) => messagesDue(program, playing, edges[i]!, to));

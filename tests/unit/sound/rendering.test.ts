@@ -2,9 +2,8 @@ import assert from 'node:assert/strict';
 import { readFileSync } from 'node:fs';
 import { test } from 'node:test';
 import { SoundBankLoader, SpessaSynthProcessor } from 'spessasynth_core';
-import { steadyTimeline } from '../../../src/core/music/timeline.ts';
-import type { Clip } from '../../../src/core/phrase/clip.ts';
 import { messagesDue, soundProgram, type Lane } from '../../../src/sound/program.ts';
+import { barOf } from '../../support/clips.ts';
 
 const RATE = 44_100;
 const BLOCK = 128;
@@ -30,25 +29,6 @@ async function render(lanes: Lane[], seconds: number, loop: boolean): Promise<Fl
   }
   return out;
 }
-
-const clip = (notes: [number, number, number][], more: Partial<Clip> = {}): Clip => ({
-  timeline: steadyTimeline(480, 120),
-  length: 1920,
-  notes: notes.map(([tick, duration, pitch], origin) => ({
-    tick,
-    duration,
-    pitch,
-    velocity: 100,
-    release: 64,
-    origin,
-  })),
-  controls: [],
-  role: 'reeds',
-  key: null,
-  channel: 0,
-  program: 73,
-  ...more,
-});
 
 /** Root mean square from one second to another. */
 function loudness(samples: Float32Array, from: number, to: number): number {
@@ -81,7 +61,7 @@ function frequency(samples: Float32Array, from: number, to: number): number {
 
 test('a note sounds when it should, at its pitch, and stops when it should', async () => {
   // A4 (440 Hz in equal temperament, ISO 16) from beat 2 to beat 3 at 120 BPM: 0.5 s to 1 s.
-  const samples = await render([{ id: 'a', clip: clip([[480, 480, 69]]) }], 2, false);
+  const samples = await render([{ id: 'a', clip: barOf([[480, 480, 69]]) }], 2, false);
   assert.ok(loudness(samples, 0, 0.49) < 1e-4, 'silent before');
   assert.ok(loudness(samples, 0.6, 1) > 0.01, 'sounds');
   assert.ok(loudness(samples, 1.5, 2) < loudness(samples, 0.6, 1) / 50, 'over after its release');
@@ -92,13 +72,13 @@ test('a note sounds when it should, at its pitch, and stops when it should', asy
 });
 
 test('an octave apart is twice the frequency', async () => {
-  const low = frequency(await render([{ id: 'a', clip: clip([[0, 960, 57]]) }], 1, false), 0.2, 0.8);
-  const high = frequency(await render([{ id: 'a', clip: clip([[0, 960, 69]]) }], 1, false), 0.2, 0.8);
+  const low = frequency(await render([{ id: 'a', clip: barOf([[0, 960, 57]]) }], 1, false), 0.2, 0.8);
+  const high = frequency(await render([{ id: 'a', clip: barOf([[0, 960, 69]]) }], 1, false), 0.2, 0.8);
   assert.ok(Math.abs(high / low - 2) < 0.05, `${high} / ${low}`);
 });
 
 test('a looped held note sounds on through the seam', async () => {
-  const organ = clip([[0, 1920, 60]], { program: 19 });
+  const organ = barOf([[0, 1920, 60]], { program: 19 });
   const samples = await render([{ id: 'a', clip: organ }], 4.5, true);
   assert.ok(loudness(samples, 1.5, 1.95) > 0.01);
   assert.ok(loudness(samples, 2.3, 3.9) > 0.01, 'the second pass sounds');
@@ -106,7 +86,7 @@ test('a looped held note sounds on through the seam', async () => {
 });
 
 test('drums sound from the drum bank: a closed hat has no pitch of a flute and is short', async () => {
-  const hat = clip([[0, 60, 42]], { role: 'drums', channel: 0 });
+  const hat = barOf([[0, 60, 42]], { role: 'drums', channel: 0 });
   const samples = await render([{ id: 'kit', clip: hat }], 1, false);
   assert.ok(loudness(samples, 0, 0.1) > 1e-3);
   assert.ok(loudness(samples, 0.6, 1) < loudness(samples, 0, 0.1) / 20);
@@ -116,7 +96,7 @@ test('the same program renders to the same samples', async () => {
   const lanes = [
     {
       id: 'a',
-      clip: clip([
+      clip: barOf([
         [0, 480, 69],
         [960, 480, 72],
       ]),
