@@ -28,11 +28,12 @@ export function installModules() {
 
 /**
  * Installs Debian packages where a file of theirs is missing.
- * @param {Record<string, string>} wanted a file by which each package is known
+ * @param {Record<string, string | (() => boolean)>} wanted a file of each package, or whether it is there
  * @returns {string[]} the packages that are still missing
  */
 export function installDebianPackages(wanted) {
-  const missing = () => Object.keys(wanted).filter((name) => !existsSync(wanted[name]));
+  const isThere = (sign) => (typeof sign === 'function' ? sign() : existsSync(sign));
+  const missing = () => Object.keys(wanted).filter((name) => !isThere(wanted[name]));
   if (missing().length === 0) return [];
   if (process.getuid?.() === 0 && existsSync('/usr/bin/apt-get')) {
     console.log(`Installing Debian packages: ${missing().join(', ')} ...`);

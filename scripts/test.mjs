@@ -1,12 +1,15 @@
 // All checks: types, lint, unit, API and browser tests. `node scripts/test.mjs unit|api|e2e` runs one kind.
-import { existsSync, readdirSync } from 'node:fs';
-import { join } from 'node:path';
+import { existsSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { postgresBinaries, startPostgres } from './postgres.mjs';
 import { installDebianPackages, installModules, root, run } from './setup.mjs';
 
 const DEBIAN = {
   chromium: '/usr/bin/chromium',
   'openttd-openmsx': '/usr/share/games/openttd/baseset/openmsx/openmsx.obm',
   midicsv: '/usr/bin/midicsv',
+  postgresql: () => postgresBinaries() !== undefined,
 };
 
 /** Test files of a kind. Fails where there are none: a test run without tests would pass. */
@@ -21,34 +24,42 @@ function testFiles(kind) {
   return files;
 }
 
+/** Runs the tests of a kind in Node's own runner: dots while it goes, what failed, and its counts. */
+function nodeTests(kind, options = [], environment = {}) {
+  const reporters = ['dot', './scripts/summary-reporter.mjs'].flatMap((reporter) => [
+    `--test-reporter=${reporter}`,
+    '--test-reporter-destination=stdout',
+  ]);
+  run(
+    process.execPath,
+    ['--import', 'tsx', '--test', '--test-force-exit', ...options, ...reporters, ...testFiles(kind)],
+    {
+      env: { ...process.env, ...environment },
+    },
+  );
+}
+
 const kinds = {
   check: () => run('npx', ['astro', 'check', '--minimumSeverity', 'warning']),
   lint: () => run('npm', ['run', '-s', 'lint']),
-  unit: () =>
-    run(process.execPath, [
-      '--import',
-      'tsx',
-      '--test',
-      '--test-reporter=dot',
-      '--test-reporter-destination=stdout',
-      '--test-reporter=./scripts/summary-reporter.mjs',
-      '--test-reporter-destination=stdout',
-      ...testFiles('unit'),
-    ]),
+  unit: () => nodeTests('unit'),
   api: async () => {
     const { build } = await import('./build.mjs');
     await build();
-    run(process.execPath, [
-      '--import',
-      'tsx',
-      '--test',
-      '--test-concurrency=1',
-      '--test-reporter=dot',
-      '--test-reporter-destination=stdout',
-      '--test-reporter=./scripts/summary-reporter.mjs',
-      '--test-reporter-destination=stdout',
-      ...testFiles('api'),
-    ]);
+    console.log('-- on PGlite');
+    nodeTests('api', ['--test-concurrency=2']);
+    if (!postgresBinaries()) {
+      console.log('API tests on PostgreSQL skipped: it is not installed (apt-get install postgresql).');
+      if (process.env.CI) process.exit(1);
+      return;
+    }
+    console.log('-- on PostgreSQL');
+    const postgres = await startPostgres();
+    try {
+      nodeTests('api', ['--test-concurrency=2'], { TEST_DATABASE_URL: postgres.url });
+    } finally {
+      postgres.stop();
+    }
   },
   e2e: async () => {
     const { build } = await import('./build.mjs');
@@ -63,6 +74,8 @@ const kinds = {
 };
 
 process.env.ASTRO_TELEMETRY_DISABLED = '1';
+process.env.TEST_TEMPLATE = join(mkdtempSync(join(tmpdir(), 'basket-run-')), 'empty-library');
+process.once('exit', () => rmSync(dirname(process.env.TEST_TEMPLATE), { recursive: true, force: true }));
 installModules();
 const missing = installDebianPackages(DEBIAN);
 if (missing.length > 0) console.log(`Not installed, tests that need them are skipped: ${missing.join(', ')}`);

@@ -1,5 +1,8 @@
 import { Command, CommanderError } from 'commander';
 import { normalizeCommand, type NormalizeOptions } from './normalize.ts';
+import { LibraryLockedError } from '../server/db/lock.ts';
+import { LibraryError, storageProblem } from '../server/library/errors.ts';
+import { backupCommand, rebuildCommand, restoreCommand, type LibraryOptions } from './library.ts';
 import { Refusal, type Output } from './output.ts';
 import { readCommand } from './read.ts';
 import { splitCommand } from './split.ts';
@@ -44,15 +47,45 @@ export async function run(args: readonly string[]): Promise<number> {
     .action((file: string, options: NormalizeOptions & { json?: boolean }) => {
       code = normalizeCommand(file, options, output(options.json));
     });
+  const data = ['--data <dir>', "the library (DATA_DIR, or data in the application's folder)"] as const;
+  program
+    .command('backup')
+    .argument('<file>')
+    .description('the whole library in one file; also while a server has it open')
+    .option(...data)
+    .option('--json', 'one JSON document on standard output')
+    .action(async (file: string, options: LibraryOptions) =>
+      backupCommand(file, options, output(options.json)),
+    );
+  program
+    .command('restore')
+    .argument('<file>')
+    .description('an empty library filled from a backup')
+    .option(...data)
+    .option('--json', 'one JSON document on standard output')
+    .action(async (file: string, options: LibraryOptions) =>
+      restoreCommand(file, options, output(options.json)),
+    );
+  program
+    .command('rebuild')
+    .description('takes every file under originals/ in again, where the database is gone')
+    .option(...data)
+    .option('--json', 'one JSON document on standard output')
+    .action(async (options: LibraryOptions) => {
+      code = await rebuildCommand(options, output(options.json));
+    });
   try {
     await program.parseAsync(args, { from: 'user' });
   } catch (error) {
     if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
-    if (error instanceof Refusal) {
+    if (error instanceof Refusal || error instanceof LibraryError || error instanceof LibraryLockedError) {
       process.stderr.write(`${error.message}\n`);
       return 1;
     }
-    throw error;
+    const sentence = storageProblem(error);
+    if (!sentence) throw error;
+    process.stderr.write(`${sentence}\n`);
+    return 1;
   }
   return code;
 }

@@ -1,19 +1,21 @@
 import { openLibrary, type Library } from './db/client.ts';
 import { LibraryLockedError } from './db/lock.ts';
 import { seedDemo } from './library/demo.ts';
+import { storageProblem } from './library/errors.ts';
 import { dataDirectory } from './paths.ts';
 
 const holder = globalThis as { hollowBasketLibrary?: Promise<Library> };
 
 /**
  * The library this server works on, opened once a process. With DEMO=1 an empty library is filled with the
- * demo's scenario first. Where another process has it open, the server says so and ends: it must not serve
- * pages over a library it cannot have.
+ * demo's scenario first. Where it cannot be had (another process has it open, the folder
+ * cannot be written), the server says so and ends.
  */
 export function getLibrary(): Promise<Library> {
   holder.hollowBasketLibrary ??= open().catch((error: unknown) => {
-    if (error instanceof LibraryLockedError) {
-      console.error(error.message);
+    const sentence = error instanceof LibraryLockedError ? error.message : storageProblem(error);
+    if (sentence) {
+      console.error(sentence);
       process.exit(1);
     }
     delete holder.hollowBasketLibrary;

@@ -1,8 +1,10 @@
 import type { ChildProcess } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { cpSync, existsSync, mkdtempSync, renameSync, rmSync } from 'node:fs';
 import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
+import pg from 'pg';
+import { openLibrary } from '../../src/server/db/client.ts';
 import { startServer as start, stopServer as stop } from '../../scripts/serve.mjs';
 
 export interface TestServer {
@@ -25,15 +27,34 @@ export function freePort(): Promise<number> {
   });
 }
 
+/**
+ * A folder with an empty library. Making a database takes seconds, copying one does not: the first of a test
+ * run (TEST_TEMPLATE, set by scripts/test.mjs) is copied for the others.
+ */
+async function emptyLibrary(): Promise<string> {
+  const folder = mkdtempSync(join(tmpdir(), 'basket-test-'));
+  const template = process.env.TEST_TEMPLATE;
+  if (!template || process.env.TEST_DATABASE_URL) return folder;
+  if (!existsSync(template)) {
+    const making = mkdtempSync(join(tmpdir(), 'basket-template-'));
+    await (await openLibrary({ dataDirectory: making })).close();
+    if (existsSync(template)) rmSync(making, { recursive: true });
+    else renameSync(making, template);
+  }
+  cpSync(join(template, 'database'), join(folder, 'database'), { recursive: true });
+  return folder;
+}
+
 /** The built application on an empty library, or on one that is there. */
 export async function startTestServer(
   options: { demo?: boolean; dataDirectory?: string } = {},
 ): Promise<TestServer> {
-  const dataDirectory = options.dataDirectory ?? mkdtempSync(join(tmpdir(), 'basket-test-'));
+  const dataDirectory = options.dataDirectory ?? (await emptyLibrary());
   const environment = {
     PORT: String(await freePort()),
     DATA_DIR: dataDirectory,
     DEMO: options.demo ? '1' : '0',
+    ...(await databaseFor(dataDirectory)),
   };
   const { server, address } = (await start(environment)) as { server: ChildProcess; address: string };
   const end = () => stop(server) as Promise<void>;
@@ -47,4 +68,19 @@ export async function startTestServer(
       rmSync(dataDirectory, { recursive: true, force: true });
     },
   };
+}
+
+/** On a PostgreSQL server (TEST_DATABASE_URL), every library has a database of its own, named after its folder. */
+export async function databaseFor(dataDirectory: string): Promise<{ DATABASE_URL?: string }> {
+  const server = process.env.TEST_DATABASE_URL;
+  if (!server) return {};
+  const name = basename(dataDirectory)
+    .toLowerCase()
+    .replace(/[^a-z0-9]/g, '_');
+  const client = new pg.Client(server);
+  await client.connect();
+  const known = await client.query('select 1 from pg_database where datname = $1', [name]);
+  if (known.rowCount === 0) await client.query(`create database ${name}`);
+  await client.end();
+  return { DATABASE_URL: Object.assign(new URL(server), { pathname: `/${name}` }).href };
 }

@@ -108,6 +108,9 @@ function findHeader(bytes: Uint8Array, note: (code: RepairCode, message: string)
   if (chunkId(bytes.subarray(0, 4), 0) === 'MThd') {
     throw new NotMidiError('The MIDI header is cut short: format, tracks and resolution are missing.');
   }
+  if (chunkId(bytes, 0).startsWith('PK')) {
+    throw new NotMidiError('This is a ZIP archive, not a Standard MIDI File; unpack it first.');
+  }
   throw new NotMidiError('This is not a Standard MIDI File: it has no MIDI header ("MThd").');
 }
 
@@ -175,7 +178,9 @@ function readTrack(
       if (count < 3) repairs.push({ code, message, track, tick: cursor.tick });
     },
   };
-  while (readDelta(cursor)) {
+  for (;;) {
+    readPlainRun(cursor, events);
+    if (!readDelta(cursor)) break;
     const event = readEvent(cursor);
     if (event === null) break;
     if (event === SKIPPED) continue;
@@ -191,6 +196,45 @@ function readTrack(
   const none = bytes.subarray(end, end);
   events.push({ tick: cursor.tick, status: STATUS.meta, data1: META.endOfTrack, data2: 0, bytes: none });
   return events;
+}
+
+/**
+ * The common case without ceremony: reads channel messages for as long as all is as it should be. Whatever is
+ * not (a meta event, damage, the end) is left to the careful reader, with the cursor before it.
+ */
+function readPlainRun(cursor: TrackCursor, events: MidiEvent[]): void {
+  if (cursor.resync) return;
+  const { bytes, end } = cursor;
+  let { at, tick, running } = cursor;
+  for (;;) {
+    let next = at;
+    let byte = bytes[next++]!;
+    let delta = byte & 0x7f;
+    // Three bytes of time are as much as any music needs; longer ones are read with care.
+    if (byte >= 0x80) {
+      byte = bytes[next++]!;
+      delta = (delta << 7) | (byte & 0x7f);
+      if (byte >= 0x80) {
+        byte = bytes[next++]!;
+        delta = (delta << 7) | (byte & 0x7f);
+        if (byte >= 0x80) break;
+      }
+    }
+    let status = bytes[next]!;
+    if (status >= 0x80) next++;
+    else status = running;
+    if (!(status >= 0x80 && status < 0xf0)) break;
+    const data1 = bytes[next++]!;
+    const data2 = (status & 0xe0) === 0xc0 ? 0 : bytes[next++]!;
+    if (next > end || (data1 | data2) >= 0x80 || tick + delta > LAST_TICK) break;
+    tick += delta;
+    events.push({ tick, status, data1, data2, bytes: null });
+    at = next;
+    running = status;
+  }
+  cursor.at = at;
+  cursor.tick = tick;
+  cursor.running = running;
 }
 
 /** Stands for an event that was left out while reading goes on behind it. */

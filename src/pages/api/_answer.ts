@@ -3,7 +3,7 @@ import { ValidationError, type Schema } from 'yup';
 import { RecipeError } from '../../core/normalize/recipe.ts';
 import { getLibrary } from '../../server/app.ts';
 import type { Library } from '../../server/db/client.ts';
-import { LibraryError } from '../../server/library/errors.ts';
+import { LibraryError, storageProblem } from '../../server/library/errors.ts';
 
 /** The largest JSON body, in bytes. */
 const LARGEST_BODY = 1024 * 1024;
@@ -28,6 +28,8 @@ function problem(error: unknown): Response {
   if (error instanceof LibraryError) return problemResponse(error.status, error.message);
   if (error instanceof ValidationError) return problemResponse(400, `${error.message}.`);
   if (error instanceof RecipeError) return problemResponse(422, error.message);
+  const sentence = storageProblem(error);
+  if (sentence) return problemResponse(507, sentence);
   console.error(error);
   return problemResponse(500, 'Something went wrong on the server. What was there before is unchanged.');
 }
@@ -44,8 +46,11 @@ export async function readBody<T>(context: APIContext, schema: Schema<T>): Promi
   if (!context.request.headers.get('content-type')?.startsWith('application/json')) {
     throw new LibraryError(415, 'This takes application/json.');
   }
+  // The door has seen to it that a body says its length.
+  if (Number(context.request.headers.get('content-length')) > LARGEST_BODY) {
+    throw new LibraryError(413, 'The request is larger than 1 MB.');
+  }
   const text = await context.request.text();
-  if (text.length > LARGEST_BODY) throw new LibraryError(413, 'The request is larger than 1 MB.');
   let value: unknown;
   try {
     value = JSON.parse(text);

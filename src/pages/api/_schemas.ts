@@ -8,8 +8,11 @@ import { PHRASE_STATES } from '../../server/db/schema.ts';
 
 const LONGEST_NAME = 200;
 
+/** PostgreSQL holds no zero bytes in text. */
+const text = () => string().matches(/^[^\0]*$/, 'A text holds a character that cannot be stored');
+
 const name = (what: string) =>
-  string()
+  text()
     .matches(/\S/, `${what} needs a name`)
     .max(LONGEST_NAME, `A name has at most ${LONGEST_NAME} characters`)
     .required(`${what} needs a name`);
@@ -34,7 +37,7 @@ const MOVES = {
   setAside: object({
     move: string().required(),
     part: partId(),
-    reason: string().max(LONGEST_NAME).required('Notes are set aside for a reason'),
+    reason: text().max(LONGEST_NAME).required('Notes are set aside for a reason'),
     fromTick: tick(),
     toTick: tick(),
   }),
@@ -79,9 +82,9 @@ export const phraseChangeSchema = object({
     .test('key', 'This is not a key', (value) => value == null || key().isValidSync(value))
     .defined(),
   recipe: mixed().required(),
-  tags: array(string().max(60, 'A tag has at most 60 characters').required()).max(40).required(),
+  tags: array(text().max(60, 'A tag has at most 60 characters').required()).max(40).required(),
   projectId: id().nullable().defined(),
-  rights: string().max(LONGEST_NAME).defined(),
+  rights: text().max(LONGEST_NAME).defined(),
   state: string().oneOf(PHRASE_STATES).required(),
 });
 
@@ -91,7 +94,7 @@ export const newBasketSchema = object({ name: name('A basket'), projectId: id().
 
 export const basketChangeSchema = object({
   name: name('A basket').optional(),
-  pattern: string().max(LONGEST_NAME).min(1, 'A naming pattern cannot be empty'),
+  pattern: text().max(LONGEST_NAME).min(1, 'A naming pattern cannot be empty'),
   projectId: id().nullable(),
   inProjectKey: boolean(),
 });
@@ -103,7 +106,7 @@ export const projectSchema = object({
   bpm: number().min(20, 'A tempo is at least 20 BPM').max(400, 'A tempo is at most 400 BPM').required(),
   meterNumerator: number().integer().min(1).max(32).required(),
   meterDenominator: number().oneOf([1, 2, 4, 8, 16, 32]).required(),
-  chords: string().max(4000).defined(),
+  chords: text().max(4000).defined(),
 });
 
 export const newIntakeSchema = object({ total: number().integer().min(1).max(100_000).required() });

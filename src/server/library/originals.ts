@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { existsSync } from 'node:fs';
-import { open, rename } from 'node:fs/promises';
+import { existsSync, readFileSync } from 'node:fs';
+import { open, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
 import type { Db, Library } from '../db/client.ts';
@@ -11,26 +11,58 @@ export function sha256Of(bytes: Uint8Array): string {
   return createHash('sha256').update(bytes).digest('hex');
 }
 
+/** What is known of a file besides its bytes; kept beside them, so that a lost database can be rebuilt. */
+export interface OriginalNote {
+  fileName?: string;
+  name?: string | undefined;
+  source?: string | undefined;
+  contributor?: string | undefined;
+}
+
 /**
- * Writes original bytes into the folder, where they outlast the database: to a temporary file, flushed to
- * the disk, then renamed, and the folder flushed too. Does nothing where they are there.
+ * Writes original bytes into the folder, where they outlast the database, and a note of where they came from
+ * beside them. Does nothing where they are there.
  */
-export async function keepOriginalFile(library: Library, sha256: string, bytes: Uint8Array): Promise<void> {
+export async function keepOriginalFile(
+  library: Pick<Library, 'dataDirectory'>,
+  sha256: string,
+  bytes: Uint8Array,
+  note?: OriginalNote,
+): Promise<void> {
   const folder = join(library.dataDirectory, 'originals');
   const path = join(folder, sha256);
   if (existsSync(path)) return;
+  if (note) await writeDurably(`${path}.json`, JSON.stringify(note));
+  await writeDurably(path, bytes);
+  const directory = await open(folder, 'r');
+  await directory.sync();
+  await directory.close();
+}
+
+/** Whole or not at all, whenever the power goes: to a temporary file, flushed to the disk, then renamed. */
+async function writeDurably(path: string, content: Uint8Array | string): Promise<void> {
   const temporary = `${path}.${randomUUID()}.part`;
   const file = await open(temporary, 'wx');
   try {
-    await file.writeFile(bytes);
+    await file.writeFile(content);
     await file.sync();
+  } catch (error) {
+    await rm(temporary, { force: true });
+    throw error;
   } finally {
     await file.close();
   }
   await rename(temporary, path);
-  const directory = await open(folder, 'r');
-  await directory.sync();
-  await directory.close();
+}
+
+export function originalNote(library: Pick<Library, 'dataDirectory'>, sha256: string): OriginalNote {
+  try {
+    return JSON.parse(
+      readFileSync(join(library.dataDirectory, 'originals', `${sha256}.json`), 'utf8'),
+    ) as OriginalNote;
+  } catch {
+    return {};
+  }
 }
 
 export async function originalBytes(db: Db, sha256: string): Promise<Uint8Array | undefined> {

@@ -57,7 +57,8 @@ export async function takeIn(library: Library, request: TakeInRequest): Promise<
   if (sounding.length === 0)
     throw new LibraryError(422, `"${fileName}" holds no notes: there is nothing to take in.`);
 
-  await keepOriginalFile(library, sha256, bytes);
+  const { name, source, contributor } = request;
+  await keepOriginalFile(library, sha256, bytes, { fileName, name, source, contributor });
   const takeIds = await library.db.transaction(async (tx) => {
     const inserted = await tx.insert(originals).values({ sha256, bytes }).onConflictDoNothing().returning();
     // Another window was faster with the same file.

@@ -100,6 +100,14 @@ export function useLastIntake() {
   });
 }
 
+/**
+ * Takes over the answer to a write, unless later writes of the same kind are still under way: what is shown
+ * already counts them in, and an older answer would take them back for a moment.
+ */
+export function takeOver(client: QueryClient, key: readonly string[], answer: unknown): void {
+  if (client.isMutating({ mutationKey: key }) <= 1) client.setQueryData(key, answer);
+}
+
 /** Call after something was written: what depends on it is asked for again. */
 export function useRefresh() {
   const client = useQueryClient();

@@ -1,17 +1,25 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { arrayMove } from '@dnd-kit/sortable';
 import { Download } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { NAME_TOKENS, unknownTokens } from '../../core/exchange/naming.ts';
 import { listen, toggleListening, usePlayer } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
+import { useHistory } from '../../ui/history.ts';
 import { RenameField } from '../../ui/RenameField.tsx';
 import { useShortcuts } from '../../ui/shortcuts.ts';
 import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { sendJson } from '../api/client.ts';
-import { tellProblem, useBasket, useProjects, useRefresh, type BasketWire } from '../api/queries.ts';
+import {
+  takeOver,
+  tellProblem,
+  useBasket,
+  useProjects,
+  useRefresh,
+  type BasketWire,
+} from '../api/queries.ts';
 import { fetchPhrase, phraseListening } from '../phrase/listening.ts';
 import { BasketTable } from './BasketTable.tsx';
 import { chooseBasket } from './current.ts';
@@ -25,81 +33,73 @@ export default function BasketView() {
   return <OpenBasket key={id} basket={basket} />;
 }
 
-interface Change {
-  ids: string[];
-  label: string;
-}
-
-/** Contents and order, with what can be taken back. The server's answer is what is shown. */
+/**
+ * Contents and order, with what can be taken back. The history is what is shown, and every change of it is
+ * written; what other windows change is taken over once nothing of ours is under way.
+ */
 function useContents(basket: BasketWire) {
   const client = useQueryClient();
   const refresh = useRefresh();
-  const [past, setPast] = useState<Change[]>([]);
-  const [future, setFuture] = useState<Change[]>([]);
-  const ids = basket.items.map((item) => item.id);
+  const key = ['basket', basket.id];
+  const serverIds = useMemo(() => basket.items.map((item) => item.id), [basket.items]);
+  const history = useHistory<string[]>(serverIds);
+  const { value: ids, set, reset } = history;
+  const known = useRef(new Map<string, BasketItem>());
+  for (const item of basket.items) known.current.set(item.id, item);
   const write = useMutation({
+    mutationKey: key,
     scope: { id: `basket ${basket.id}` },
     mutationFn: (phraseIds: string[]) =>
       sendJson<BasketWire>('PUT', `/api/baskets/${basket.id}/items`, { phraseIds }),
-    onMutate: (phraseIds) =>
-      client.setQueryData<BasketWire>(['basket', basket.id], (old) => {
-        if (!old) return old;
-        const byId = new Map(old.items.map((item) => [item.id, item]));
-        return { ...old, items: phraseIds.flatMap((phraseId) => byId.get(phraseId) ?? []) };
-      }),
-    onSuccess: (answer) => client.setQueryData(['basket', basket.id], answer),
+    onSuccess: (answer) => takeOver(client, key, answer),
     onError: (error) => {
       tellProblem(error);
-      void client.invalidateQueries({ queryKey: ['basket', basket.id] });
+      void client.invalidateQueries({ queryKey: key });
     },
     onSettled: () => void refresh('baskets'),
   });
+  const { mutate, isPending } = write;
+  const written = useRef(serverIds);
+  useEffect(() => {
+    if (ids === written.current) return;
+    written.current = ids;
+    mutate(ids);
+  }, [ids, mutate]);
+  useEffect(() => {
+    if (isPending || ids !== written.current || serverIds.join() === ids.join()) return;
+    written.current = serverIds;
+    reset(serverIds);
+  }, [serverIds, isPending, ids, reset]);
   return {
+    ...history,
     ids,
-    undoes: past.at(-1)?.label,
-    redoes: future.at(-1)?.label,
-    set: (next: string[], label: string) => {
-      setPast([...past, { ids, label }]);
-      setFuture([]);
-      write.mutate(next);
-    },
-    undo: () => {
-      const last = past.at(-1);
-      if (!last) return;
-      setPast(past.slice(0, -1));
-      setFuture([...future, { ids, label: last.label }]);
-      write.mutate(last.ids);
-    },
-    redo: () => {
-      const next = future.at(-1);
-      if (!next) return;
-      setFuture(future.slice(0, -1));
-      setPast([...past, { ids, label: next.label }]);
-      write.mutate(next.ids);
-    },
+    items: ids.flatMap((id) => known.current.get(id) ?? []),
+    set: (next: string[], label: string) => set(() => next, label),
   };
 }
+
+type BasketItem = BasketWire['items'][number];
 
 function OpenBasket({ basket }: { basket: BasketWire }) {
   useEffect(() => chooseBasket(basket.id), [basket.id]);
   const contents = useContents(basket);
   const change = useBasketChange(basket.id);
   const [selectedId, setSelectedId] = useState<string>();
-  const selected = basket.items.find((item) => item.id === selectedId) ?? basket.items[0];
+  const selected = contents.items.find((item) => item.id === selectedId) ?? contents.items[0];
   const sounding = usePlayer((player) => (player.state === 'playing' ? player.listening?.id : undefined));
   const hear = (id: string, toggles: boolean) =>
     void fetchPhrase(id)
       .then(phraseListening)
       .then(toggles ? toggleListening : listen)
       .catch(tellProblem);
-  const remove = (item: BasketWire['items'][number]) =>
+  const remove = (item: BasketItem) =>
     contents.set(
       contents.ids.filter((id) => id !== item.id),
       `take out ${item.name}`,
     );
   const at = selected ? contents.ids.indexOf(selected.id) : -1;
   const step = (by: number) => {
-    const next = basket.items[Math.min(Math.max(0, at + by), basket.items.length - 1)];
+    const next = contents.items[Math.min(Math.max(0, at + by), contents.items.length - 1)];
     if (!next) return;
     setSelectedId(next.id);
     if (sounding?.startsWith('phrase ') && sounding !== `phrase ${next.id}`) hear(next.id, false);
@@ -138,7 +138,7 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
             onRedo={contents.redo}
           />
         </div>
-        {basket.items.length === 0 ? (
+        {contents.items.length === 0 ? (
           <EmptyState
             title="The basket is empty"
             action={
@@ -151,7 +151,7 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
           </EmptyState>
         ) : (
           <BasketTable
-            items={basket.items}
+            items={contents.items}
             selected={selected?.id}
             sounding={sounding?.replace('phrase ', '')}
             onSelect={setSelectedId}
@@ -177,6 +177,7 @@ function useBasketChange(id: string) {
   const client = useQueryClient();
   const refresh = useRefresh();
   return useMutation({
+    mutationKey: ['basket', id],
     scope: { id: `basket ${id}` },
     mutationFn: (body: BasketBody) => sendJson<BasketWire>('PATCH', `/api/baskets/${id}`, body),
     // Shown at once; file names and keys follow with the server's answer.
@@ -186,7 +187,7 @@ function useBasketChange(id: string) {
       void client.invalidateQueries({ queryKey: ['basket', id] });
     },
     onSuccess: async (answer) => {
-      client.setQueryData(['basket', id], answer);
+      takeOver(client, ['basket', id], answer);
       await refresh('baskets');
     },
   });

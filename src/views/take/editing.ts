@@ -4,7 +4,7 @@ import type { Take } from '../../core/capture/take.ts';
 import { applyMoves, describeMove, type Move } from '../../core/split/moves.ts';
 import { splitTake } from '../../core/split/split.ts';
 import { sendJson } from '../api/client.ts';
-import { tellProblem, useRefresh, type TakeWire } from '../api/queries.ts';
+import { takeOver, tellProblem, useRefresh, type TakeWire } from '../api/queries.ts';
 
 /** The split as it stands, what can be taken back and done again, and how to change it. */
 export function useSplitEditing(row: TakeWire, take: Take) {
@@ -17,13 +17,14 @@ export function useSplitEditing(row: TakeWire, take: Take) {
   );
   const queryKey = ['take', row.id];
   const change = useMutation({
+    mutationKey: queryKey,
     // One after the other: each move stands on the one before.
     scope: { id: `take ${row.id}` },
     mutationFn: ({ path, body }: { path: string; body?: unknown; then: (row: TakeWire) => TakeWire }) =>
       sendJson<TakeWire>('POST', `/api/takes/${row.id}/${path}`, body),
     // Shown at once, and put right by the server's answer.
     onMutate: ({ then }) => client.setQueryData<TakeWire>(queryKey, (old) => old && then(old)),
-    onSuccess: (answer) => client.setQueryData(queryKey, answer),
+    onSuccess: (answer) => takeOver(client, queryKey, answer),
     onError: (error) => {
       tellProblem(error);
       void client.invalidateQueries({ queryKey });

@@ -1,0 +1,208 @@
+import { createReadStream, createWriteStream, existsSync, readdirSync, readFileSync } from 'node:fs';
+import { open, rename } from 'node:fs/promises';
+import { join } from 'node:path';
+import { pipeline } from 'node:stream';
+import { once } from 'node:events';
+import { createGunzip, createGzip } from 'node:zlib';
+import { asc, eq, getTableName, sql } from 'drizzle-orm';
+import type { Library } from '../db/client.ts';
+import * as schema from '../db/schema.ts';
+import { LibraryError } from './errors.ts';
+import { keepOriginalFile, originalNote, sha256Of } from './originals.ts';
+import { takeIn } from './takes.ts';
+
+/** Tables in an order in which each refers only to those before it. */
+const TABLES: readonly string[] = [
+  schema.contributors,
+  schema.sources,
+  schema.projects,
+  schema.originals,
+  schema.takes,
+  schema.parts,
+  schema.sheaves,
+  schema.phrases,
+  schema.tags,
+  schema.phraseTags,
+  schema.baskets,
+  schema.basketItems,
+  schema.jobs,
+].map(getTableName);
+
+/** First line of a backup; the tables' rows follow, a line each. */
+const FORMAT = { format: 'hollow-basket-backup', version: 1 } as const;
+
+const ROWS_AT_ONCE = 200;
+
+/**
+ * Writes the whole library to one file: gzipped lines of JSON, first what it is, then {table, row} for every
+ * row. All rows are of one moment. The file appears whole or not at all.
+ */
+export async function backUp(library: Library, path: string): Promise<{ rows: number }> {
+  const temporary = `${path}.part`;
+  const zip = createGzip();
+  const file = createWriteStream(temporary);
+  zip.pipe(file);
+  const finished = once(file, 'finish');
+  const write = async (line: unknown) => {
+    if (!zip.write(`${JSON.stringify(line)}\n`)) await once(zip, 'drain');
+  };
+  let rows = 0;
+  await write(FORMAT);
+  await library.db.transaction(
+    async (tx) => {
+      for (const table of TABLES) {
+        await tx.execute(
+          sql.raw(`declare rows_of_${table} cursor for select row_to_json(t)::text as row from ${table} t`),
+        );
+        for (;;) {
+          const answer = (await tx.execute(
+            sql.raw(`fetch ${ROWS_AT_ONCE} from rows_of_${table}`),
+          )) as unknown as {
+            rows: { row: string }[];
+          };
+          if (answer.rows.length === 0) break;
+          for (const { row } of answer.rows) await write({ table, row: JSON.parse(row) as unknown });
+          rows += answer.rows.length;
+        }
+        await tx.execute(sql.raw(`close rows_of_${table}`));
+      }
+    },
+    { isolationLevel: 'repeatable read', accessMode: 'read only' },
+  );
+  zip.end();
+  await finished;
+  const handle = await open(temporary, 'r');
+  await handle.sync();
+  await handle.close();
+  await rename(temporary, path);
+  return { rows };
+}
+
+/**
+ * Fills an empty library from a backup, all or nothing. @throws LibraryError 409 where the library holds
+ * something, 422 where the file is no backup.
+ */
+export async function restore(library: Library, path: string): Promise<{ rows: number }> {
+  if (await holdsAnything(library)) {
+    throw new LibraryError(409, 'A backup is restored into an empty library only; this one holds something.');
+  }
+  let rows = 0;
+  let first = true;
+  await library.db.transaction(async (tx) => {
+    let batch: unknown[] = [];
+    let batchTable = '';
+    const flush = async () => {
+      if (batch.length === 0) return;
+      const name = sql.raw(batchTable);
+      await tx.execute(
+        sql`insert into ${name} select * from json_populate_recordset(null::${name}, ${JSON.stringify(batch)}::json)`,
+      );
+      rows += batch.length;
+      batch = [];
+    };
+    for await (const line of linesOf(path)) {
+      const value = parseLine(line, path);
+      if (first) {
+        if (value.format !== FORMAT.format || value.version !== FORMAT.version) throw noBackup(path);
+        first = false;
+        continue;
+      }
+      if (!TABLES.includes(value.table ?? '')) throw noBackup(path);
+      if (value.table !== batchTable || batch.length >= ROWS_AT_ONCE) await flush();
+      batchTable = value.table!;
+      batch.push(value.row);
+    }
+    await flush();
+  });
+  if (first) throw noBackup(path);
+  await writeOriginalFiles(library);
+  return { rows };
+}
+
+/** Lines of a gzipped file. @throws LibraryError where it is not gzipped or cut short. */
+async function* linesOf(path: string): AsyncGenerator<string> {
+  const unzip = createGunzip();
+  // Errors of either stream arrive below, as errors of the last.
+  pipeline(createReadStream(path), unzip, () => {});
+  const decoder = new TextDecoder();
+  let rest = '';
+  try {
+    for await (const chunk of unzip) {
+      const lines = (rest + decoder.decode(chunk as Buffer, { stream: true })).split('\n');
+      rest = lines.pop() ?? '';
+      yield* lines;
+    }
+  } catch (error) {
+    if (/^Z_/.test((error as NodeJS.ErrnoException).code ?? '')) throw noBackup(path);
+    throw error;
+  }
+  if (rest) throw noBackup(path);
+}
+
+interface Line {
+  format?: string;
+  version?: number;
+  table?: string;
+  row?: unknown;
+}
+
+function parseLine(line: string, path: string): Line {
+  try {
+    return JSON.parse(line) as Line;
+  } catch {
+    throw noBackup(path);
+  }
+}
+
+function noBackup(path: string): LibraryError {
+  return new LibraryError(422, `${path} is not a backup of Hollow Basket that this version can read.`);
+}
+
+async function holdsAnything({ db }: Library): Promise<boolean> {
+  const answer = (await db.execute(
+    sql`select exists (select 1 from takes) or exists (select 1 from projects) or exists (select 1 from baskets) as found`,
+  )) as unknown as { rows: { found: boolean }[] };
+  return answer.rows[0]!.found;
+}
+
+/** Originals stand in the database and beside it. */
+async function writeOriginalFiles(library: Library): Promise<void> {
+  const { originals, takes } = schema;
+  const known = await library.db
+    .selectDistinctOn([takes.sha256], { sha256: takes.sha256, fileName: takes.fileName, name: takes.name })
+    .from(takes)
+    .orderBy(asc(takes.sha256), asc(takes.pattern));
+  for (const { sha256, ...note } of known) {
+    const [row] = await library.db.select().from(originals).where(eq(originals.sha256, sha256));
+    await keepOriginalFile(library, sha256, row!.bytes, note);
+  }
+}
+
+/**
+ * Takes every file under `originals/` in again: for a library whose database is gone. Takes and parts come
+ * back with the names they came in with; what was made of them is in backups only.
+ */
+export async function rebuild(
+  library: Library,
+  onFile: (done: number, total: number) => void = () => {},
+): Promise<{ taken: number; known: number; damaged: string[] }> {
+  const folder = join(library.dataDirectory, 'originals');
+  const files = existsSync(folder) ? readdirSync(folder).filter((name) => /^[0-9a-f]{64}$/.test(name)) : [];
+  const result = { taken: 0, known: 0, damaged: [] as string[] };
+  for (const [i, name] of files.entries()) {
+    const bytes = readFileSync(join(folder, name));
+    if (sha256Of(bytes) !== name) {
+      result.damaged.push(name);
+      continue;
+    }
+    const note = originalNote(library, name);
+    const { isNew } = await takeIn(library, {
+      ...note,
+      bytes,
+      fileName: note.fileName ?? `${name.slice(0, 12)}.mid`,
+    });
+    result[isNew ? 'taken' : 'known']++;
+    onFile(i + 1, files.length);
+  }
+  return result;
+}

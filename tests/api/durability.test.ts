@@ -1,0 +1,235 @@
+import assert from 'node:assert/strict';
+import { execFileSync, spawnSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { test } from 'node:test';
+import { unzipSync } from 'fflate';
+import { writeMidiFile } from '../../src/core/midi/write.ts';
+import { playBand } from '../../src/core/standins/band.ts';
+import { seededRandom } from '../../src/core/standins/random.ts';
+import { apiClient, assertProblem } from '../support/api.ts';
+import { databaseFor, startTestServer } from '../support/server.ts';
+
+const onPostgres = process.env.TEST_DATABASE_URL !== undefined;
+
+const song = (seed: number) =>
+  writeMidiFile(playBand({ chart: 'Dm | Gm | A7 | Dm', style: 'river', bpm: 96, seed, title: 'Ferry' }));
+
+/** Kills: fewer on PostgreSQL, whose own durability is not ours to show. */
+const KILLS = onPostgres ? 4 : 20;
+
+test(`${KILLS} kills during intake, saving and packing: nothing acknowledged is lost, nothing is half`, async () => {
+  const random = seededRandom(4);
+  const acknowledged = { takes: new Map<string, number>(), names: new Map<string, string>() };
+  let server = await startTestServer();
+  let seed = 0;
+  try {
+    for (let kill = 0; kill < KILLS; kill++) {
+      const api = apiClient(server.address);
+      const work = (async () => {
+        for (;;) {
+          const mine = ++seed;
+          const { status, body } = await api.upload(song(mine), `${mine}.mid`);
+          if (status === 201) acknowledged.takes.set(body.takeIds[0], mine);
+          const made = await api.post('/api/phrases', {
+            takeId: body.takeIds[0],
+            parts: ['p2', 'p5'],
+            startBar: 1,
+            bars: 4,
+          });
+          const [id] = made.body.phraseIds;
+          const { role, takeKey, recipe } = (await api.get(`/api/phrases/${id}`)).body;
+          const change = {
+            name: `kept ${mine}`,
+            role,
+            takeKey,
+            recipe,
+            tags: ['a', 'b'],
+            projectId: null,
+            rights: '',
+            state: 'kept',
+          };
+          const saved = await api.put(`/api/phrases/${id}`, change);
+          if (saved.status === 200) acknowledged.names.set(id, `kept ${mine}`);
+          const basket = (await api.post('/api/baskets', { name: `basket ${mine}` })).body;
+          await api.post(`/api/baskets/${basket.id}/items`, { phraseIds: [id] });
+          await api.get(`/api/baskets/${basket.id}/pack`);
+        }
+      })().catch(() => 'ended with the server');
+      await new Promise((resolve) => setTimeout(resolve, 100 + random() * 500));
+      server.process.kill('SIGKILL');
+      await work;
+      server = await startTestServer({ dataDirectory: server.dataDirectory });
+    }
+    const api = apiClient(server.address);
+    const { takes } = (await api.get('/api/takes')).body;
+    const known = new Map(takes.map((take: { id: string }) => [take.id, take]));
+    for (const [id, mine] of acknowledged.takes) {
+      assert.ok(known.has(id), `take ${mine} is there`);
+      assert.deepEqual((await api.get(`/api/takes/${id}/file`)).body, song(mine));
+    }
+    for (const [id, name] of acknowledged.names) {
+      const phrase = (await api.get(`/api/phrases/${id}`)).body;
+      assert.deepEqual(
+        [phrase.name, phrase.tags, phrase.state, phrase.siblings.length],
+        [name, ['a', 'b'], 'kept', 1],
+      );
+    }
+    // Nothing half: every take has its parts and all its notes in them, every sheaf both its phrases.
+    for (const take of takes) {
+      const notes = take.parts.reduce((sum: number, part: { notes: number }) => sum + part.notes, 0);
+      assert.equal(notes, take.facts.notes);
+      assert.ok(take.phrases === 0 || take.phrases === 2, `${take.phrases} phrases`);
+    }
+    for (const basket of (await api.get('/api/baskets')).body.baskets) {
+      if (basket.phrases === 0) continue;
+      const files = unzipSync((await api.get(`/api/baskets/${basket.id}/pack`)).body);
+      assert.equal(Object.keys(files).length, 4);
+    }
+    assert.ok(acknowledged.names.size > 0);
+    assert.deepEqual(
+      readdirSync(join(server.dataDirectory, 'originals')).filter(
+        (name) =>
+          name.endsWith('.part') &&
+          takes.some((take: { sha256: string }) => name.startsWith(`${take.sha256}.part`)),
+      ),
+      [],
+    );
+  } finally {
+    await server.remove();
+  }
+});
+
+/** Runs the command line on a library; with a PostgreSQL server, on the library's own database. */
+async function cli(dataDirectory: string, ...args: string[]) {
+  const { stdout, stderr, status } = spawnSync(
+    process.execPath,
+    ['bin/hollow-basket.mjs', ...args, '--data', dataDirectory, '--json'],
+    {
+      encoding: 'utf8',
+      env: { ...process.env, ...(await databaseFor(dataDirectory)) },
+    },
+  );
+  return { stderr, status, answer: stdout ? JSON.parse(stdout) : undefined };
+}
+
+test('backed up while it is open, restored into an empty library: all the same; rebuilt from originals where the database is gone', async () => {
+  const server = await startTestServer({ demo: true });
+  const restoredDirectory = mkdtempSync(join(tmpdir(), 'basket-test-'));
+  const rebuiltDirectory = mkdtempSync(join(tmpdir(), 'basket-test-'));
+  try {
+    const file = join(restoredDirectory, 'library.backup');
+    const backup = await cli(server.dataDirectory, 'backup', file);
+    assert.equal(backup.status, 0, backup.stderr);
+    const restored = await cli(restoredDirectory, 'restore', file);
+    assert.deepEqual([restored.status, restored.answer.rows], [0, backup.answer.rows]);
+    const again = await cli(restoredDirectory, 'restore', file);
+    assert.equal(again.status, 1);
+    assert.match(again.stderr, /into an empty library only/);
+
+    const copy = await startTestServer({ dataDirectory: restoredDirectory });
+    const [one, two] = [apiClient(server.address), apiClient(copy.address)];
+    for (const path of [
+      '/api/takes',
+      '/api/phrases',
+      '/api/phrases/facets',
+      '/api/baskets',
+      '/api/projects',
+      '/api/phrases/drafts',
+    ]) {
+      assert.deepEqual((await two.get(path)).body, (await one.get(path)).body, path);
+    }
+    const [take] = (await one.get('/api/takes')).body.takes;
+    assert.deepEqual(
+      (await two.get(`/api/takes/${take.id}/file`)).body,
+      (await one.get(`/api/takes/${take.id}/file`)).body,
+    );
+    await copy.stop();
+
+    execFileSync('cp', ['-r', join(server.dataDirectory, 'originals'), rebuiltDirectory]);
+    writeFileSync(join(rebuiltDirectory, 'originals', 'f'.repeat(64)), 'not what it is named by');
+    const rebuilt = await cli(rebuiltDirectory, 'rebuild');
+    assert.equal(rebuilt.status, 1);
+    assert.match(rebuilt.stderr, /f{64} is damaged/);
+    assert.equal(rebuilt.answer.taken, 10);
+    const fresh = await startTestServer({ dataDirectory: rebuiltDirectory });
+    const names = async (api: ReturnType<typeof apiClient>) =>
+      (await api.get('/api/takes')).body.takes
+        .map((row: { name: string; source: string }) => `${row.name}, ${row.source}`)
+        .sort();
+    assert.deepEqual(await names(apiClient(fresh.address)), await names(one));
+    await fresh.stop();
+  } finally {
+    await server.remove();
+    for (const folder of [restoredDirectory, rebuiltDirectory])
+      rmSync(folder, { recursive: true, force: true });
+  }
+});
+
+test('a file that is no backup is refused with a sentence and leaves the library empty', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'basket-test-'));
+  const file = join(folder, 'letter.txt');
+  writeFileSync(file, 'a letter');
+  const refused = await cli(folder, 'restore', file);
+  assert.equal(refused.status, 1);
+  assert.match(refused.stderr, /is not a backup/);
+  assert.doesNotMatch(refused.stderr, /\n\s+at /);
+  rmSync(folder, { recursive: true, force: true });
+});
+
+/** A file system of its own, so small that it fills up; null where mounting is not allowed. */
+function smallDisk(
+  megabytes: number,
+): { folder: string; mount: (options: string) => void; remove: () => void } | null {
+  const folder = mkdtempSync(join(tmpdir(), 'basket-test-'));
+  const mounted = spawnSync('mount', ['-t', 'tmpfs', '-o', `size=${megabytes}m`, 'tmpfs', folder]);
+  if (mounted.status !== 0) return null;
+  return {
+    folder,
+    mount: (options) => execFileSync('mount', ['-o', `remount,${options}`, folder]),
+    remove: () => {
+      spawnSync('umount', ['-l', folder]);
+      rmSync(folder, { recursive: true, force: true });
+    },
+  };
+}
+
+test('a full disk and a read-only folder are told, nothing crashes, and what was there stays', async (context) => {
+  const disk = smallDisk(120);
+  if (!disk) return context.skip('mounting a small disk is not allowed here');
+  const server = await startTestServer({ dataDirectory: join(disk.folder, 'library') });
+  try {
+    const api = apiClient(server.address);
+    const first = await api.upload(song(1), 'before.mid');
+    assert.equal(first.status, 201);
+    spawnSync('dd', ['if=/dev/zero', `of=${join(disk.folder, 'filler')}`, 'bs=64k']);
+    assertProblem(await api.upload(song(2), 'full.mid'), 507, /The disk is full\. Nothing was changed/);
+    assert.equal((await api.get(`/api/takes/${first.body.takeIds[0]}`)).status, 200);
+    rmSync(join(disk.folder, 'filler'));
+    assert.equal((await api.upload(song(2), 'after.mid')).status, 201);
+    assert.equal((await api.get('/api/status')).body.capture, 2);
+  } finally {
+    await server.stop();
+  }
+  try {
+    if (onPostgres) return;
+    disk.mount('ro');
+    const { status, stderr } = await cli(join(disk.folder, 'library'), 'rebuild');
+    assert.equal(status, 1);
+    assert.match(stderr, /folder is read-only/);
+    assert.doesNotMatch(stderr, /\n\s+at /);
+  } finally {
+    disk.remove();
+  }
+});
+
+test('a data folder that is a file is told', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'basket-test-'));
+  mkdirSync(folder, { recursive: true });
+  writeFileSync(join(folder, 'file'), '');
+  const { status, stderr } = await cli(join(folder, 'file'), 'rebuild');
+  assert.equal(status, 1);
+  assert.match(stderr, /is a file/);
+  rmSync(folder, { recursive: true, force: true });
+});
