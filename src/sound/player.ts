@@ -2,7 +2,7 @@ import { create } from 'zustand';
 import { bpmOf, tempoAt } from '../core/music/timeline.ts';
 import { inProject, type ProjectSetting } from '../core/reuse/in-project.ts';
 import { messagesDue, soundProgram, tickAt, type Lane, type Playing, type SoundProgram } from './program.ts';
-import { startSynth, type Synth } from './synth.ts';
+import type { Synth } from './synth.ts';
 
 /** Something to listen to. */
 export interface Listening {
@@ -166,7 +166,8 @@ async function start(fromTick: number): Promise<void> {
   if (!performing) usePlayer.setState({ state: 'loading', problem: null });
   let synth: Synth;
   try {
-    synthesizer ??= startSynth();
+    // The synthesizer and its bank are loaded with the first sound, not with the page.
+    synthesizer ??= import('./synth.ts').then(({ startSynth }) => startSynth());
     synth = await synthesizer;
     if (mine !== attempt) return;
     await synth.wake();

@@ -34,7 +34,7 @@ export function Toggle({
     <button
       type="button"
       aria-pressed={on}
-      className={`h-5.5 rounded-[3px] border px-1.5 text-xs ${
+      className={`h-6 rounded-[3px] border px-1.5 text-xs ${
         on ? 'border-ink bg-ink text-paper' : 'border-rule bg-card text-muted hover:border-ink hover:text-ink'
       } ${className}`}
       {...props}

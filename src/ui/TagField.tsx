@@ -23,13 +23,13 @@ export function TagField({
       {tags.map((tag) => (
         <span
           key={tag}
-          className="inline-flex h-6 items-center gap-1 rounded-[3px] border border-rule bg-card pr-1 pl-2 text-sm"
+          className="inline-flex h-6 items-center rounded-[3px] border border-rule bg-card pl-2 text-sm"
         >
           {tag}
           <button
             type="button"
             aria-label={`Remove tag ${tag}`}
-            className="text-muted hover:text-ink"
+            className="flex size-6 items-center justify-center text-muted hover:text-ink"
             onClick={() => onChange(tags.filter((other) => other !== tag))}
           >
             <X size={12} />

@@ -11,7 +11,7 @@ function nameOf(event: KeyboardEvent): string {
     event.altKey ? 'Alt' : '',
     // Shift is part of a character; it is told for keys that are none.
     event.shiftKey && key.length > 1 ? 'Shift' : '',
-    key.length === 1 && (event.ctrlKey || event.metaKey) ? key.toLowerCase() : key,
+    key.length === 1 && (event.ctrlKey || event.metaKey || event.altKey) ? key.toLowerCase() : key,
   ]
     .filter(Boolean)
     .join('+');

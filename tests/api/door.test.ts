@@ -98,7 +98,7 @@ test('pages carry a Content-Security-Policy without exceptions for scripts, and 
     const { headers, text } = await raw('GET', path, { host: ownHost() });
     const policy = String(headers['content-security-policy']);
     assert.match(policy, /default-src 'none'/);
-    assert.match(policy, /script-src 'self'(;|$)/);
+    assert.match(policy, /script-src 'self' 'wasm-unsafe-eval'(;|$)/);
     assert.match(policy, /frame-ancestors 'none'/);
     assert.equal(headers['x-content-type-options'], 'nosniff');
     for (const [tag, inside] of [...text.matchAll(/<script[^>]*>([^]*?)<\/script>/g)]) {
@@ -147,7 +147,10 @@ test('hostile names stay text, and become harmless where they are files', async 
   );
   const takeId = body.takeIds[0];
   const name = HOSTILE.replace('\u0000', '');
-  assert.equal((await api.patch(`/api/takes/${takeId}`, { name })).body.name, name);
+  assert.equal(
+    (await api.post(`/api/takes/${takeId}/moves`, { move: { move: 'nameTake', name } })).body.name,
+    name,
+  );
   const made = (await api.post('/api/phrases', { takeId, parts: ['p1'], startBar: 1, bars: 1 })).body;
   const { role, takeKey, recipe } = (await api.get(`/api/phrases/${made.phraseIds[0]}`)).body;
   const change = {

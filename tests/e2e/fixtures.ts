@@ -25,5 +25,5 @@ export function phraseRows(page: Page) {
 
 /** The list of parts of a take, ready to be worked on. */
 export function strands(page: Page) {
-  return page.getByRole('listbox', { name: 'Parts' });
+  return page.getByRole('list', { name: 'Parts' });
 }

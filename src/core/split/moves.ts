@@ -1,4 +1,5 @@
 import type { Notes } from '../midi/notes.ts';
+import { keyName, type Key } from '../music/key.ts';
 import type { Role } from './roles.ts';
 import { partIndex, type Part, type Split } from './split.ts';
 
@@ -14,7 +15,10 @@ export type Move =
   /** Everything that entry of the set-aside list holds goes back to its part. */
   | { move: 'bringBack'; entry: number }
   /** The other parts' notes join the first's. */
-  | { move: 'merge'; parts: string[] };
+  | { move: 'merge'; parts: string[] }
+  /** What the take is called, and the key it is heard in: no note is touched, but they are taken back alike. */
+  | { move: 'nameTake'; name: string }
+  | { move: 'chooseKey'; key: Key };
 
 /** Thrown when a move names what is not there. */
 export class MoveError extends Error {
@@ -35,6 +39,9 @@ export function applyMoves(split: Split, notes: Pick<Notes, 'tick'>, moves: read
 
 function apply(split: Split, notes: Pick<Notes, 'tick'>, move: Move): void {
   switch (move.move) {
+    case 'nameTake':
+    case 'chooseKey':
+      return;
     case 'rename':
       partOf(split, move.part).name = move.name;
       return;
@@ -101,6 +108,10 @@ function requireIndex(split: Split, id: string): number {
 export function describeMove(move: Move, split: Split): string {
   const name = (id: string) => split.parts[partIndex(split, id)]?.name ?? id;
   switch (move.move) {
+    case 'nameTake':
+      return `call the take "${move.name}"`;
+    case 'chooseKey':
+      return `key ${keyName(move.key)}`;
     case 'rename':
       return `rename to "${move.name}"`;
     case 'role':
@@ -114,4 +125,12 @@ export function describeMove(move: Move, split: Split): string {
     case 'merge':
       return `merge ${move.parts.map(name).join(', ')}`;
   }
+}
+
+/** The name and key that moves have given a take; undefined where none did. */
+export function takeFactsOf(moves: readonly Move[]): { name: string | undefined; key: Key | undefined } {
+  return {
+    name: moves.findLast((move) => move.move === 'nameTake')?.name,
+    key: moves.findLast((move) => move.move === 'chooseKey')?.key,
+  };
 }

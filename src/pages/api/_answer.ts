@@ -62,10 +62,14 @@ export async function readBody<T>(context: APIContext, schema: Schema<T>): Promi
 
 const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
 
+export function isId(text: string): boolean {
+  return UUID.test(text);
+}
+
 /** The id in the path. @throws LibraryError 404 where it cannot be one. */
 export function pathId(context: APIContext): string {
   const { id = '' } = context.params;
-  if (!UUID.test(id)) throw new LibraryError(404, 'There is nothing at this address.');
+  if (!isId(id)) throw new LibraryError(404, 'There is nothing at this address.');
   return id;
 }
 

@@ -42,6 +42,8 @@ const MOVES = {
     toTick: tick(),
   }),
   bringBack: object({ move: string().required(), entry: number().integer().min(0).required() }),
+  nameTake: object({ move: string().required(), name: name('A take') }),
+  chooseKey: object({ move: string().required(), key: key().required() }),
   merge: object({ move: string().required(), parts: array(partId()).min(2).max(1000).required() }),
 };
 
@@ -58,13 +60,6 @@ export const moveSchema = mixed<Move>()
       return context.createError({ message: (error as Error).message });
     }
   });
-
-export const takeChangeSchema = object({
-  name: name('A take').optional(),
-  chosenKey: mixed<Key>()
-    .nullable()
-    .test('key', 'This is not a key', (value) => value == null || key().isValidSync(value)),
-});
 
 export const makeSchema = object({
   takeId: id().required(),
@@ -89,6 +84,10 @@ export const phraseChangeSchema = object({
 });
 
 export const phraseIdsSchema = object({ phraseIds: array(id().required()).max(5000).required() });
+
+export const phraseStateSchema = phraseIdsSchema.shape({
+  state: string().oneOf(PHRASE_STATES).required(),
+});
 
 export const newBasketSchema = object({ name: name('A basket'), projectId: id().nullable() });
 

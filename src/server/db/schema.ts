@@ -72,6 +72,8 @@ export const takes = pgTable(
   {
     id: id(),
     name: text('name').notNull(),
+    /** The name it came in with; `name` is what moves have made of it. */
+    foundName: text('found_name').notNull(),
     fileName: text('file_name').notNull(),
     sha256: text('sha256')
       .notNull()
@@ -122,7 +124,8 @@ export const sheaves = pgTable('sheaves', {
   createdAt: createdAt(),
 });
 
-export const PHRASE_STATES = ['draft', 'kept'] as const;
+/** Discarded is set aside: nothing is ever deleted. */
+export const PHRASE_STATES = ['draft', 'kept', 'discarded'] as const;
 export type PhraseState = (typeof PHRASE_STATES)[number];
 
 /** A phrase: its notes, the recipe that made them, and the captured notes they came from. */

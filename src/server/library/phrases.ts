@@ -155,7 +155,7 @@ export async function getPhrase(db: Db, id: string) {
     ? await db
         .select({ id: phrases.id, name: phrases.name, role: phrases.role, partName: phrases.partName })
         .from(phrases)
-        .where(and(eq(phrases.sheafId, row.sheafId), ne(phrases.id, id)))
+        .where(and(eq(phrases.sheafId, row.sheafId), ne(phrases.id, id), ne(phrases.state, 'discarded')))
         .orderBy(asc(phrases.createdAt), asc(phrases.name))
     : [];
   return {
@@ -231,19 +231,9 @@ export async function savePhrase(db: Db, id: string, change: PhraseChange): Prom
   return getPhrase(db, id);
 }
 
-/** Keeps drafts as they are, without opening them. */
-export async function keepPhrases(db: Db, ids: string[]): Promise<void> {
-  await db.update(phrases).set({ state: 'kept', updatedAt: new Date() }).where(inArray(phrases.id, ids));
-}
-
-/** Removes a draft. What is kept stays: its take could make it again, but people have heard and tagged it. */
-export async function discardDraft(db: Db, id: string): Promise<void> {
-  const removed = await db
-    .delete(phrases)
-    .where(and(eq(phrases.id, id), eq(phrases.state, 'draft')))
-    .returning({ id: phrases.id });
-  if (removed.length === 0)
-    throw new LibraryError(409, 'Only a draft can be discarded; this phrase is kept or gone.');
+/** Keeps drafts as they are, discards them, or makes them drafts again. */
+export async function setPhraseState(db: Db, ids: string[], state: PhraseState): Promise<void> {
+  await db.update(phrases).set({ state, updatedAt: new Date() }).where(inArray(phrases.id, ids));
 }
 
 function cleanTags(names: readonly string[]): string[] {

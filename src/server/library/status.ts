@@ -7,7 +7,8 @@ export async function stageCounts(db: Db) {
   const count = (what: ReturnType<typeof sql>) => sql<number>`(select count(*)::int from ${what})`;
   const { rows } = (await db.execute(sql`select
     ${count(sql`${takes}`)} as capture,
-    ${count(sql`${takes} where not exists (select 1 from ${phrases} where ${phrases.takeId} = ${takes.id})`)} as split,
+    ${count(sql`${takes} where not exists (select 1 from ${phrases} where ${phrases.takeId} = ${takes.id}
+      and ${phrases.state} <> 'discarded')`)} as split,
     ${count(sql`${phrases} where ${phrases.state} = 'draft'`)} as normalize,
     ${count(sql`${phrases} where ${phrases.state} = 'kept'`)} as library,
     ${count(sql`${baskets}`)} as handoff`)) as unknown as { rows: Record<string, number>[] };

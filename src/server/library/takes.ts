@@ -1,13 +1,12 @@
 import { randomUUID } from 'node:crypto';
-import { asc, desc, eq, getTableColumns, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, getTableColumns, ne, sql } from 'drizzle-orm';
 import { takeFacts } from '../../core/capture/facts.ts';
 import { readTakes, type Take } from '../../core/capture/take.ts';
 import { partFiles } from '../../core/exchange/part-files.ts';
 import { writeMidiFile } from '../../core/midi/write.ts';
 import { NotMidiError } from '../../core/midi/smf.ts';
-import type { Key } from '../../core/music/key.ts';
 import { findTakeKey } from '../../core/analyze/take-key.ts';
-import { applyMoves, MoveError, type Move } from '../../core/split/moves.ts';
+import { applyMoves, MoveError, takeFactsOf, type Move } from '../../core/split/moves.ts';
 import { splitTake, type Split } from '../../core/split/split.ts';
 import { tallyOf } from '../../core/split/tally.ts';
 import type { Db, Library } from '../db/client.ts';
@@ -70,9 +69,11 @@ export async function takeIn(library: Library, request: TakeInRequest): Promise<
       const split = splitTake(take);
       const takeId = randomUUID();
       const base = request.name ?? nameFromFile(fileName);
+      const takeName = sounding.length > 1 ? `${base}, pattern ${pattern + 1}` : base;
       await tx.insert(takes).values({
         id: takeId,
-        name: sounding.length > 1 ? `${base}, pattern ${pattern + 1}` : base,
+        name: takeName,
+        foundName: takeName,
         fileName,
         sha256,
         pattern,
@@ -161,7 +162,8 @@ export async function listTakes(db: Db) {
       ...getTableColumns(takes),
       source: sources.name,
       contributor: contributors.name,
-      phrases: sql<number>`(select count(*)::int from ${phrases} where ${phrases.takeId} = ${takes.id})`,
+      phrases: sql<number>`(select count(*)::int from ${phrases} where ${phrases.takeId} = ${takes.id}
+        and ${phrases.state} <> 'discarded')`,
     })
     .from(takes)
     .leftJoin(sources, eq(sources.id, takes.sourceId))
@@ -198,7 +200,7 @@ export async function getTake(db: Db, id: string) {
       bars: phrases.bars,
     })
     .from(phrases)
-    .where(eq(phrases.takeId, id))
+    .where(and(eq(phrases.takeId, id), ne(phrases.state, 'discarded')))
     .orderBy(asc(phrases.startBar), asc(phrases.name));
   return { ...row, phrases: made };
 }
@@ -269,22 +271,18 @@ async function changeMoves(
     const { row, take } = await openTake(tx, id);
     const next = change(row);
     try {
-      const split = applyMoves(splitTake(take), take.notes, next.moves.slice(0, next.movesDone));
-      await tx.update(takes).set(next).where(eq(takes.id, id));
+      const done = next.moves.slice(0, next.movesDone);
+      const split = applyMoves(splitTake(take), take.notes, done);
+      const { name, key } = takeFactsOf(done);
+      await tx
+        .update(takes)
+        .set({ ...next, name: name ?? row.foundName, chosenKey: key ?? null })
+        .where(eq(takes.id, id));
       await writeParts(tx, id, split);
     } catch (error) {
       if (error instanceof MoveError) throw new LibraryError(422, error.message);
       throw error;
     }
   });
-  return getTake(db, id);
-}
-
-export async function updateTake(
-  db: Db,
-  id: string,
-  change: { name?: string; chosenKey?: Key | null },
-): Promise<TakeDetail> {
-  await db.update(takes).set(change).where(eq(takes.id, id));
   return getTake(db, id);
 }

@@ -1,11 +1,15 @@
-import type { ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
+import { Button } from '../../ui/Button.tsx';
 import { LineOfWork } from './LineOfWork.tsx';
 import { ListeningBar } from './ListeningBar.tsx';
+import { Palette } from './Palette.tsx';
 import { ShortcutSheet } from './ShortcutSheet.tsx';
 import { ThemeSwitch } from './ThemeSwitch.tsx';
 
 /** What stands around every view: the line of work above, the listening bar at the foot. */
 export function Frame({ children }: { children: ReactNode }) {
+  const [sheetOpen, setSheetOpen] = useState(false);
+  const openSheet = () => setSheetOpen(true);
   return (
     <div className="grid h-dvh grid-rows-[57px_minmax(0,1fr)_62px]">
       <header className="grid grid-cols-[1fr_auto_1fr] items-center gap-4 border-b border-rule px-5">
@@ -19,7 +23,11 @@ export function Frame({ children }: { children: ReactNode }) {
         </div>
         <LineOfWork />
         <div className="flex justify-end gap-1">
-          <ShortcutSheet />
+          <Palette onSheet={openSheet} />
+          <Button kind="quiet" onClick={openSheet} aria-label="Shortcuts" title="Shortcuts">
+            <kbd className="rounded-[3px] border border-rule px-1.5">?</kbd>
+          </Button>
+          <ShortcutSheet open={sheetOpen} onOpenChange={setSheetOpen} />
           <ThemeSwitch />
         </div>
       </header>

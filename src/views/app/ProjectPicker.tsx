@@ -5,8 +5,9 @@ import type { Project } from '../../server/library/projects.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { KeyOptions } from '../../ui/KeyOptions.tsx';
+import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
-import { useProjects, useRefresh, type Wire } from '../api/queries.ts';
+import { tellProblem, useProjects, useRefresh, type Wire } from '../api/queries.ts';
 import { chooseProject, useCurrentProject } from './project.ts';
 
 type ProjectWire = Wire<Project>;
@@ -76,6 +77,13 @@ function ProjectDialog({ project, onClose }: { project: ProjectWire | null; onCl
       await refresh('projects');
       chooseProject(saved.id);
       onClose();
+      if (!project) return;
+      toastWithUndo(`"${saved.name}" is changed.`, `the change of ${saved.name}`, () => {
+        const { id, createdAt: _createdAt, ...before } = project;
+        sendJson('PUT', `/api/projects/${id}`, before)
+          .then(() => refresh('projects'))
+          .catch(tellProblem);
+      });
     } catch (error) {
       setProblem(error instanceof Error ? error.message : String(error));
     }

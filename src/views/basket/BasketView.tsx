@@ -6,11 +6,12 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { NAME_TOKENS, unknownTokens } from '../../core/exchange/naming.ts';
 import { listen, toggleListening, usePlayer } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
+import { useActions } from '../../ui/actions.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { useHistory } from '../../ui/history.ts';
 import { RenameField } from '../../ui/RenameField.tsx';
-import { useShortcuts } from '../../ui/shortcuts.ts';
 import { UndoButtons } from '../../ui/UndoButtons.tsx';
+import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import {
   takeOver,
@@ -33,24 +34,40 @@ export default function BasketView() {
   return <OpenBasket key={id} basket={basket} />;
 }
 
+/** All that can be changed about a basket. */
+interface BasketEdit {
+  ids: string[];
+  name: string;
+  pattern: string;
+  projectId: string | null;
+  inProjectKey: boolean;
+}
+
+function editOf(basket: BasketWire): BasketEdit {
+  const { name, pattern, projectId, inProjectKey, items } = basket;
+  return { name, pattern, projectId, inProjectKey, ids: items.map(({ id }) => id) };
+}
+
 /**
- * Contents and order, with what can be taken back. The history is what is shown, and every change of it is
- * written; what other windows change is taken over once nothing of ours is under way.
+ * A basket under one history. The history is what is shown, and every change of it is written; what other
+ * windows change is taken over once nothing of ours is under way.
  */
-function useContents(basket: BasketWire) {
+function useBasketEditing(basket: BasketWire) {
   const client = useQueryClient();
   const refresh = useRefresh();
   const key = ['basket', basket.id];
-  const serverIds = useMemo(() => basket.items.map((item) => item.id), [basket.items]);
-  const history = useHistory<string[]>(serverIds);
-  const { value: ids, set, reset } = history;
+  const theirs = useMemo(() => editOf(basket), [basket]);
+  const history = useHistory<BasketEdit>(theirs);
+  const { value: edit, set, reset } = history;
   const known = useRef(new Map<string, BasketItem>());
   for (const item of basket.items) known.current.set(item.id, item);
   const write = useMutation({
     mutationKey: key,
     scope: { id: `basket ${basket.id}` },
-    mutationFn: (phraseIds: string[]) =>
-      sendJson<BasketWire>('PUT', `/api/baskets/${basket.id}/items`, { phraseIds }),
+    mutationFn: async ({ ids, ...settings }: BasketEdit) => {
+      await sendJson('PATCH', `/api/baskets/${basket.id}`, settings);
+      return sendJson<BasketWire>('PUT', `/api/baskets/${basket.id}/items`, { phraseIds: ids });
+    },
     onSuccess: (answer) => takeOver(client, key, answer),
     onError: (error) => {
       tellProblem(error);
@@ -59,22 +76,29 @@ function useContents(basket: BasketWire) {
     onSettled: () => void refresh('baskets'),
   });
   const { mutate, isPending } = write;
-  const written = useRef(serverIds);
+  const written = useRef(theirs);
+  // First what came from elsewhere, then what is ours to write: the other way round, a change of ours that is
+  // about to be written would look like one of theirs.
   useEffect(() => {
-    if (ids === written.current) return;
-    written.current = ids;
-    mutate(ids);
-  }, [ids, mutate]);
+    if (isPending || edit !== written.current || JSON.stringify(theirs) === JSON.stringify(edit)) return;
+    written.current = theirs;
+    reset(theirs);
+  }, [theirs, isPending, edit, reset]);
   useEffect(() => {
-    if (isPending || ids !== written.current || serverIds.join() === ids.join()) return;
-    written.current = serverIds;
-    reset(serverIds);
-  }, [serverIds, isPending, ids, reset]);
+    if (edit === written.current) return;
+    // A moment's patience: a pattern is typed letter by letter.
+    const timer = setTimeout(() => {
+      written.current = edit;
+      mutate(edit);
+    }, 150);
+    return () => clearTimeout(timer);
+  }, [edit, mutate]);
   return {
     ...history,
-    ids,
-    items: ids.flatMap((id) => known.current.get(id) ?? []),
-    set: (next: string[], label: string) => set(() => next, label),
+    edit,
+    items: edit.ids.flatMap((id) => known.current.get(id) ?? []),
+    setIds: (ids: string[], label: string) => set((old) => ({ ...old, ids }), label),
+    change: (change: Partial<BasketEdit>, label: string) => set((old) => ({ ...old, ...change }), label),
   };
 }
 
@@ -82,8 +106,8 @@ type BasketItem = BasketWire['items'][number];
 
 function OpenBasket({ basket }: { basket: BasketWire }) {
   useEffect(() => chooseBasket(basket.id), [basket.id]);
-  const contents = useContents(basket);
-  const change = useBasketChange(basket.id);
+  const contents = useBasketEditing(basket);
+  const { edit, change } = contents;
   const [selectedId, setSelectedId] = useState<string>();
   const selected = contents.items.find((item) => item.id === selectedId) ?? contents.items[0];
   const sounding = usePlayer((player) => (player.state === 'playing' ? player.listening?.id : undefined));
@@ -93,11 +117,11 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
       .then(toggles ? toggleListening : listen)
       .catch(tellProblem);
   const remove = (item: BasketItem) =>
-    contents.set(
-      contents.ids.filter((id) => id !== item.id),
+    contents.setIds(
+      edit.ids.filter((id) => id !== item.id),
       `take out ${item.name}`,
     );
-  const at = selected ? contents.ids.indexOf(selected.id) : -1;
+  const at = selected ? edit.ids.indexOf(selected.id) : -1;
   const step = (by: number) => {
     const next = contents.items[Math.min(Math.max(0, at + by), contents.items.length - 1)];
     if (!next) return;
@@ -106,20 +130,24 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
   };
   const moveBy = (by: number) => {
     const to = at + by;
-    if (!selected || to < 0 || to >= contents.ids.length) return;
+    if (!selected || to < 0 || to >= edit.ids.length) return;
     setSelectedId(selected.id);
-    contents.set(arrayMove(contents.ids, at, to), `order of ${selected.name}`);
+    contents.setIds(arrayMove(edit.ids, at, to), `order of ${selected.name}`);
   };
-  useShortcuts({
-    ' ': () => selected && hear(selected.id, true),
-    ArrowUp: () => step(-1),
-    ArrowDown: () => step(1),
-    'Alt+ArrowUp': () => moveBy(-1),
-    'Alt+ArrowDown': () => moveBy(1),
-    Delete: () => selected && remove(selected),
-    'Ctrl+z': contents.undo,
-    'Ctrl+y': contents.redo,
-  });
+  useActions('Basket', [
+    {
+      title: 'Listen to the chosen phrase, or stop',
+      keys: [' '],
+      run: () => selected && hear(selected.id, true),
+    },
+    { title: 'The phrase above', keys: ['ArrowUp'], run: () => step(-1) },
+    { title: 'The phrase below', keys: ['ArrowDown'], run: () => step(1) },
+    { title: 'Move the phrase up', keys: ['Alt+ArrowUp'], run: () => moveBy(-1) },
+    { title: 'Move the phrase down', keys: ['Alt+ArrowDown'], run: () => moveBy(1) },
+    { title: 'Take the phrase out', keys: ['Delete'], run: () => selected && remove(selected) },
+    { title: 'Take back', keys: ['Ctrl+z'], run: contents.undo },
+    { title: 'Do again', keys: ['Ctrl+y'], run: contents.redo },
+  ]);
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col px-5 pt-3">
@@ -127,8 +155,8 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
           <h1 className="min-w-0 flex-1 text-xl">
             <RenameField
               label="Name of the basket"
-              value={basket.name}
-              onRename={(name) => change.mutate({ name })}
+              value={edit.name}
+              onRename={(name) => change({ name }, `name "${name}"`)}
             />
           </h1>
           <UndoButtons
@@ -156,14 +184,18 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
             sounding={sounding?.replace('phrase ', '')}
             onSelect={setSelectedId}
             onListen={(id) => hear(id, true)}
-            onOrder={(ids, name) => contents.set(ids, `order of ${name}`)}
+            onOrder={(ids, name) => contents.setIds(ids, `order of ${name}`)}
             onRemove={remove}
           />
         )}
       </div>
       <aside className="flex w-[330px] flex-none flex-col gap-4 overflow-auto border-l border-rule p-4">
-        <NamingBox basket={basket} onChange={(pattern) => change.mutate({ pattern })} />
-        <ForProject basket={basket} onChange={(body) => change.mutate(body)} />
+        <NamingBox
+          pattern={edit.pattern}
+          example={contents.items[0]?.file}
+          onChange={(pattern) => change({ pattern }, 'file names')}
+        />
+        <ForProject edit={edit} onChange={change} />
         <Checks basket={basket} />
         <PackBox basket={basket} />
       </aside>
@@ -171,37 +203,17 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
   );
 }
 
-type BasketBody = Partial<Pick<BasketWire, 'name' | 'pattern' | 'projectId' | 'inProjectKey'>>;
-
-function useBasketChange(id: string) {
-  const client = useQueryClient();
-  const refresh = useRefresh();
-  return useMutation({
-    mutationKey: ['basket', id],
-    scope: { id: `basket ${id}` },
-    mutationFn: (body: BasketBody) => sendJson<BasketWire>('PATCH', `/api/baskets/${id}`, body),
-    // Shown at once; file names and keys follow with the server's answer.
-    onMutate: (body) => client.setQueryData<BasketWire>(['basket', id], (old) => old && { ...old, ...body }),
-    onError: (error) => {
-      tellProblem(error);
-      void client.invalidateQueries({ queryKey: ['basket', id] });
-    },
-    onSuccess: async (answer) => {
-      takeOver(client, ['basket', id], answer);
-      await refresh('baskets');
-    },
-  });
-}
-
 /** The naming pattern; the list shows at once what the files will be called. */
-function NamingBox({ basket, onChange }: { basket: BasketWire; onChange: (pattern: string) => void }) {
-  const [pattern, setPattern] = useState(basket.pattern);
-  useEffect(() => {
-    if (pattern === basket.pattern || pattern === '') return;
-    const timer = setTimeout(() => onChange(pattern), 250);
-    return () => clearTimeout(timer);
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- onChange is new at every drawing
-  }, [pattern, basket.pattern]);
+function NamingBox({
+  pattern,
+  example,
+  onChange,
+}: {
+  pattern: string;
+  /** What the first file will be called. */
+  example: string | undefined;
+  onChange: (pattern: string) => void;
+}) {
   const unknown = unknownTokens(pattern);
   return (
     <section>
@@ -211,7 +223,7 @@ function NamingBox({ basket, onChange }: { basket: BasketWire; onChange: (patter
         aria-label="Naming pattern"
         value={pattern}
         maxLength={200}
-        onChange={(event) => setPattern(event.target.value)}
+        onChange={(event) => event.target.value !== '' && onChange(event.target.value)}
       />
       <div className="mt-1.5 flex flex-wrap gap-1">
         {NAME_TOKENS.map((token) => (
@@ -220,7 +232,7 @@ function NamingBox({ basket, onChange }: { basket: BasketWire; onChange: (patter
             type="button"
             className="rounded-[3px] border border-rule bg-card px-1.5 text-xs text-muted hover:border-ink hover:text-ink"
             title={`Add {${token}} at the end`}
-            onClick={() => setPattern(`${pattern}_{${token}}`)}
+            onClick={() => onChange(`${pattern}_{${token}}`)}
           >
             {token}
           </button>
@@ -231,12 +243,18 @@ function NamingBox({ basket, onChange }: { basket: BasketWire; onChange: (patter
           There is no {unknown.map((token) => `{${token}}`).join(', ')}; it stays as it is written.
         </p>
       )}
-      {basket.items[0] && <p className="mt-1 truncate text-sm text-muted">{basket.items[0].file}</p>}
+      {example && <p className="mt-1 truncate text-sm text-muted">{example}</p>}
     </section>
   );
 }
 
-function ForProject({ basket, onChange }: { basket: BasketWire; onChange: (body: BasketBody) => void }) {
+function ForProject({
+  edit,
+  onChange,
+}: {
+  edit: BasketEdit;
+  onChange: (change: Partial<BasketEdit>, label: string) => void;
+}) {
   const { data: projects = [] } = useProjects();
   return (
     <section className="grid gap-1.5">
@@ -244,8 +262,8 @@ function ForProject({ basket, onChange }: { basket: BasketWire; onChange: (body:
         <span className="label">For the project</span>
         <select
           className="field"
-          value={basket.projectId ?? ''}
-          onChange={({ target: { value } }) => onChange({ projectId: value || null })}
+          value={edit.projectId ?? ''}
+          onChange={({ target: { value } }) => onChange({ projectId: value || null }, 'project')}
         >
           <option value="">none</option>
           {projects.map((project) => (
@@ -258,9 +276,9 @@ function ForProject({ basket, onChange }: { basket: BasketWire; onChange: (body:
       <label className="flex items-center gap-1.5 text-sm">
         <input
           type="checkbox"
-          checked={basket.inProjectKey}
-          disabled={!basket.projectId}
-          onChange={(event) => onChange({ inProjectKey: event.target.checked })}
+          checked={edit.inProjectKey}
+          disabled={!edit.projectId}
+          onChange={(event) => onChange({ inProjectKey: event.target.checked }, "project's key")}
         />
         packed in the project's key and tempo, not as kept
       </label>
@@ -302,16 +320,32 @@ function Checks({ basket }: { basket: BasketWire }) {
   );
 }
 
+/** Makes a removed basket again. Returns its id. */
+async function bringBack(basket: BasketWire): Promise<string> {
+  const { ids, ...settings } = editOf(basket);
+  const { id } = await sendJson<{ id: string }>('POST', '/api/baskets', { name: settings.name });
+  await sendJson('PATCH', `/api/baskets/${id}`, settings);
+  await sendJson('PUT', `/api/baskets/${id}/items`, { phraseIds: ids });
+  return id;
+}
+
 function PackBox({ basket }: { basket: BasketWire }) {
   const navigate = useNavigate();
   const refresh = useRefresh();
-  const [asking, setAsking] = useState(false);
   const remove = useMutation({
     mutationFn: () => sendJson('DELETE', `/api/baskets/${basket.id}`),
     onError: tellProblem,
     onSuccess: async () => {
       await refresh('baskets');
       void navigate('/handoff');
+      toastWithUndo(`The basket "${basket.name}" is removed. Its phrases stay.`, 'removing', () => {
+        bringBack(basket)
+          .then(async (id) => {
+            await refresh('baskets');
+            void navigate(`/handoff/${id}`);
+          })
+          .catch(tellProblem);
+      });
     },
   });
   const count = basket.items.length;
@@ -329,23 +363,9 @@ function PackBox({ basket }: { basket: BasketWire }) {
       >
         <Download size={15} aria-hidden="true" /> Download ZIP
       </a>
-      {asking ? (
-        <div className="flex items-center justify-between gap-2 text-sm">
-          Remove the basket? Its phrases stay.
-          <span className="flex gap-1">
-            <Button small onClick={() => remove.mutate()}>
-              Remove
-            </Button>
-            <Button small onClick={() => setAsking(false)}>
-              Keep it
-            </Button>
-          </span>
-        </div>
-      ) : (
-        <Button kind="quiet" small onClick={() => setAsking(true)}>
-          Remove this basket
-        </Button>
-      )}
+      <Button kind="quiet" small onClick={() => remove.mutate()} disabled={remove.isPending}>
+        Remove this basket
+      </Button>
     </section>
   );
 }

@@ -1,8 +1,9 @@
 import { useMutation } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { create } from 'zustand';
-import { sendJson } from '../api/client.ts';
-import { tellProblem, useBaskets, useRefresh } from '../api/queries.ts';
+import { toastWithUndo } from '../../ui/undoToast.ts';
+import { request, sendJson } from '../api/client.ts';
+import { tellProblem, useBaskets, useRefresh, type BasketWire } from '../api/queries.ts';
 
 /** Which basket things are put into: kept in the browser, shared by all views. */
 const useBasketId = create<{ id: string | null }>(() => ({ id: localStorage.getItem('basket') }));
@@ -40,9 +41,21 @@ export function usePutIntoBasket() {
       chooseBasket(target.id);
       await refresh('baskets', 'basket');
       const what = phrases.length === 1 ? `"${phrases[0]!.name}"` : `${phrases.length} phrases`;
-      toast.success(
-        added > 0 ? `${what} is in "${target.name}".` : `${what} was already in "${target.name}".`,
-      );
+      if (added === 0) {
+        toast(`${what} was already in "${target.name}".`);
+        return;
+      }
+      toastWithUndo(`${what} is in "${target.name}".`, 'putting in', () => {
+        takeOut(target.id, new Set(phrases.map(({ id }) => id)))
+          .then(() => refresh('baskets', 'basket'))
+          .catch(tellProblem);
+      });
     },
   });
+}
+
+async function takeOut(basketId: string, phraseIds: ReadonlySet<string>): Promise<void> {
+  const { items } = await request<BasketWire>(`/api/baskets/${basketId}`);
+  const left = items.map(({ id }) => id).filter((id) => !phraseIds.has(id));
+  await sendJson('PUT', `/api/baskets/${basketId}/items`, { phraseIds: left });
 }

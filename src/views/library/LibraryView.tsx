@@ -2,8 +2,8 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { listen, toggleListening, usePlayer } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
+import { useActions } from '../../ui/actions.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
-import { useShortcuts } from '../../ui/shortcuts.ts';
 import { tellProblem } from '../api/queries.ts';
 import { usePutIntoBasket } from '../basket/current.ts';
 import { fetchPhrase, phraseListening } from '../phrase/listening.ts';
@@ -41,18 +41,27 @@ export default function LibraryView() {
     const next = phrases[Math.min(Math.max(0, at + by), phrases.length - 1)];
     if (next) select(next.id);
   };
-  useShortcuts({
-    ' ': () => selected && hear(selected.id, true),
-    ArrowUp: () => step(-1),
-    ArrowDown: () => step(1),
-    PageUp: () => step(-15),
-    PageDown: () => step(15),
-    Home: () => step(-phrases.length),
-    End: () => step(phrases.length),
-    Enter: () => selected && void navigate(`/normalize/${selected.id}`),
-    b: () => selected && put.mutate([selected]),
-    '/': () => search.current?.focus(),
-  });
+  useActions('Library', [
+    {
+      title: 'Listen to the chosen phrase, or stop',
+      keys: [' '],
+      run: () => selected && hear(selected.id, true),
+    },
+    { title: 'The phrase above', keys: ['ArrowUp'], run: () => step(-1) },
+    { title: 'The phrase below', keys: ['ArrowDown'], run: () => step(1) },
+    { title: 'A page up', keys: ['PageUp'], run: () => step(-15) },
+    { title: 'A page down', keys: ['PageDown'], run: () => step(15) },
+    { title: 'The first phrase', keys: ['Home'], run: () => step(-phrases.length) },
+    { title: 'The last phrase', keys: ['End'], run: () => step(phrases.length) },
+    {
+      title: 'Open the phrase',
+      keys: ['Enter'],
+      run: () => selected && void navigate(`/normalize/${selected.id}`),
+    },
+    { title: 'Put the phrase into the basket', keys: ['b'], run: () => selected && put.mutate([selected]) },
+    { title: 'Search', keys: ['/'], run: () => search.current?.focus() },
+    { title: 'Show all', keys: [], run: filter.clear },
+  ]);
   const { fetchNextPage, hasNextPage, isFetchingNextPage } = list;
   const onEnd = useCallback(() => {
     if (hasNextPage && !isFetchingNextPage) void fetchNextPage();

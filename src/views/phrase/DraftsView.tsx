@@ -4,6 +4,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { RoleMark } from '../../ui/RoleMark.tsx';
 import { Swatch } from '../../ui/Swatch.tsx';
+import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { tellProblem, useDrafts, useRefresh } from '../api/queries.ts';
 
@@ -11,10 +12,17 @@ import { tellProblem, useDrafts, useRefresh } from '../api/queries.ts';
 export default function DraftsView() {
   const { data: drafts, error, isPending } = useDrafts();
   const refresh = useRefresh();
+  const setState = async (phraseIds: string[], state: 'kept' | 'draft') => {
+    await sendJson('POST', '/api/phrases/state', { phraseIds, state });
+    await refresh('drafts', 'phrases', 'facets', 'takes', 'phrase');
+  };
   const keep = useMutation({
-    mutationFn: (phraseIds: string[]) => sendJson('POST', '/api/phrases/keep', { phraseIds }),
+    mutationFn: (phraseIds: string[]) => setState(phraseIds, 'kept'),
     onError: tellProblem,
-    onSuccess: () => refresh('drafts', 'phrases', 'facets', 'takes', 'phrase'),
+    onSuccess: (_, phraseIds) => {
+      const what = phraseIds.length === 1 ? 'the phrase' : `${phraseIds.length} phrases`;
+      toastWithUndo(`Kept ${what}.`, 'keeping', () => void setState(phraseIds, 'draft').catch(tellProblem));
+    },
   });
   if (isPending) return <Busy what="Looking for drafts" />;
   if (error) return <EmptyState title="The drafts could not be loaded">{error.message}</EmptyState>;

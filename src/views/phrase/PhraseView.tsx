@@ -12,15 +12,16 @@ import type { Grid } from '../../core/normalize/grid.ts';
 import { refresh as refreshPlayer, toggleListening, usePlayer, type Listening } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
 import { FileLink } from '../../ui/ButtonLink.tsx';
+import { useActions } from '../../ui/actions.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { useHistory } from '../../ui/history.ts';
 import { KeyOptions } from '../../ui/KeyOptions.tsx';
 import { ROLE_LOOK } from '../../ui/roles.ts';
-import { useShortcuts } from '../../ui/shortcuts.ts';
 import { zoomed, type TimeWindow } from '../../ui/strand.ts';
 import { TagField } from '../../ui/TagField.tsx';
 import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { CLOSER, ZoomButtons } from '../../ui/ZoomButtons.tsx';
+import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import {
   phraseQuery,
@@ -91,16 +92,16 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
 
   const save = useSave(phrase, edit);
   const isChanged = JSON.stringify(edit) !== JSON.stringify(editOf(phrase));
-  useShortcuts({
-    ' ': () => void toggleListening(listening),
-    c: () => setAsCaptured((now) => !now),
-    '+': () => zoom(CLOSER),
-    '-': () => zoom(1 / CLOSER),
-    '0': () => setCloseUp(null),
-    'Ctrl+z': history.undo,
-    'Ctrl+y': history.redo,
-    'Ctrl+s': () => save.mutate({ keepSheaf: false }),
-  });
+  useActions('Phrase', [
+    { title: 'Listen, or stop', keys: [' '], run: () => void toggleListening(listening) },
+    { title: 'Hear as captured, or as normalized', keys: ['c'], run: () => setAsCaptured((now) => !now) },
+    { title: 'Save', keys: ['Ctrl+s'], run: () => save.mutate({ keepSheaf: false }) },
+    { title: 'Closer', keys: ['+'], run: () => zoom(CLOSER) },
+    { title: 'Farther', keys: ['-'], run: () => zoom(1 / CLOSER) },
+    { title: 'Show all bars', keys: ['0'], run: () => setCloseUp(null) },
+    { title: 'Take back', keys: ['Ctrl+z'], run: history.undo },
+    { title: 'Do again', keys: ['Ctrl+y'], run: history.redo },
+  ]);
 
   const quantizeStep = edit.recipe.steps.find((step) => step.step === 'quantize');
   const grid: Grid = quantizeStep?.grid ?? '1/16';
@@ -325,6 +326,10 @@ function PhraseFacts({
   );
 }
 
+function setState(phraseIds: string[], state: 'draft' | 'kept' | 'discarded'): Promise<unknown> {
+  return sendJson('POST', '/api/phrases/state', { phraseIds, state });
+}
+
 /** Saves what was changed; a draft becomes kept by it. */
 function useSave(phrase: PhraseWire, edit: PhraseEdit) {
   const client = useQueryClient();
@@ -336,7 +341,10 @@ function useSave(phrase: PhraseWire, edit: PhraseEdit) {
         state: 'kept',
       });
       if (keepSheaf)
-        await sendJson('POST', '/api/phrases/keep', { phraseIds: phrase.siblings.map(({ id }) => id) });
+        await setState(
+          phrase.siblings.map(({ id }) => id),
+          'kept',
+        );
       return saved;
     },
     onError: tellProblem,
@@ -374,11 +382,17 @@ function SaveBox({
   const navigate = useNavigate();
   const refresh = useRefresh();
   const discard = useMutation({
-    mutationFn: () => sendJson('DELETE', `/api/phrases/${phrase.id}`),
+    mutationFn: () => setState([phrase.id], 'discarded'),
     onError: tellProblem,
     onSuccess: async () => {
       await refresh('drafts', 'takes', 'take');
       void navigate(`/split/${phrase.takeId}`);
+      toastWithUndo(`"${phrase.name}" is discarded.`, 'discarding', () => {
+        setState([phrase.id], 'draft')
+          .then(() => refresh('drafts', 'takes', 'take'))
+          .then(() => navigate(`/normalize/${phrase.id}`))
+          .catch(tellProblem);
+      });
     },
   });
   const isDraft = phrase.state === 'draft';

@@ -73,7 +73,7 @@ function IconButton({
       aria-label={label}
       title={label}
       onClick={onClick}
-      className="rounded-[3px] p-1 text-muted hover:bg-sunk hover:text-ink"
+      className="flex size-6 items-center justify-center rounded-[3px] text-muted hover:bg-sunk hover:text-ink"
     >
       {children}
     </button>

@@ -65,12 +65,7 @@ export function Strands(props: StrandsProps) {
         <div className="flex-none" style={{ width: HEADER }} />
         <BarRuler bars={bars} window={window} range={range} width={canvasWidth} drag={drag} />
       </div>
-      <div
-        className="min-h-0 flex-1 overflow-x-hidden overflow-y-auto"
-        role="listbox"
-        aria-label="Parts"
-        aria-multiselectable="true"
-      >
+      <div className="min-h-0 flex-1 overflow-x-hidden overflow-y-auto" role="list" aria-label="Parts">
         {strands.map((strand) => (
           <StrandRow
             key={strand.part.id}
@@ -189,9 +184,7 @@ function StrandRow({
   return (
     <div
       ref={row}
-      role="option"
-      aria-selected={isSelected}
-      aria-label={`${part.name}, ${part.role}, ${notes.length} notes`}
+      role="listitem"
       className={`flex h-17 border-b border-thread ${isSelected ? 'bg-card' : ''}`}
     >
       <div
@@ -199,7 +192,13 @@ function StrandRow({
         style={{ width: HEADER }}
         onClick={(event) => onSelect(part.id, event.ctrlKey || event.metaKey || event.shiftKey)}
       >
-        <div className={`truncate font-display font-semibold ${silent ? 'opacity-50' : ''}`}>{part.name}</div>
+        <button
+          type="button"
+          aria-pressed={isSelected}
+          className={`truncate text-left font-display font-semibold ${silent ? 'text-muted' : ''}`}
+        >
+          {part.name}
+        </button>
         <div className="flex items-center gap-1.5 text-sm">
           <RoleMark role={part.role} />
           <span className="ml-auto text-muted">{notes.length.toLocaleString('en')}</span>

@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { Take } from '../../core/capture/take.ts';
@@ -7,15 +7,15 @@ import { barStart, bpmOf, meterAt, tempoAt } from '../../core/music/timeline.ts'
 import { cutBars } from '../../core/normalize/bars.ts';
 import { clipFromPart } from '../../core/phrase/clip.ts';
 import { refresh, setMuted, toggleListening, usePlayer, type Listening } from '../../sound/player.ts';
+import { useActions } from '../../ui/actions.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { RenameField } from '../../ui/RenameField.tsx';
-import { useShortcuts } from '../../ui/shortcuts.ts';
 import { zoomed, type TimeWindow } from '../../ui/strand.ts';
 import { CLOSER, ZoomButtons } from '../../ui/ZoomButtons.tsx';
 import { sendJson } from '../api/client.ts';
 import { tellProblem, useRefresh, useTakeNotes, useTakeRow, type TakeWire } from '../api/queries.ts';
 import { useCurrentProject } from '../app/project.ts';
-import { useSplitEditing } from './editing.ts';
+import { useSplitEditing, type SplitEditing } from './editing.ts';
 import { MakeBox } from './MakeBox.tsx';
 import { Overview } from './Overview.tsx';
 import { PartPanel } from './PartPanel.tsx';
@@ -132,32 +132,32 @@ function OpenTake({ row, take }: { row: TakeWire; take: Take }) {
   const zoom = (factor: number) =>
     setWindow((now) => zoomed(now, (now.fromTick + now.toTick) / 2, factor, endTick));
   const toggleAll = (set: typeof setSoloed) => selection.forEach((id) => toggle(set, id));
-  useShortcuts({
-    ' ': () => void toggleListening(listening),
-    ArrowUp: () => step(-1, false),
-    ArrowDown: () => step(1, false),
-    'Shift+ArrowUp': () => step(-1, true),
-    'Shift+ArrowDown': () => step(1, true),
-    ArrowLeft: () => moveRange(-1, false),
-    ArrowRight: () => moveRange(1, false),
-    'Shift+ArrowLeft': () => moveRange(-1, true),
-    'Shift+ArrowRight': () => moveRange(1, true),
-    s: () => toggleAll(setSoloed),
-    m: () => toggleAll(setMutedParts),
-    a: () => setAside(false),
-    Enter: () => make.mutate(),
-    Escape: () => setRange(null),
-    '+': () => zoom(CLOSER),
-    '-': () => zoom(1 / CLOSER),
-    '0': () => setWindow(all),
-    'Ctrl+z': editing.undo,
-    'Ctrl+y': editing.redo,
-  });
+  useActions('Take', [
+    { title: 'Listen to the chosen bars, or stop', keys: [' '], run: () => void toggleListening(listening) },
+    { title: 'Choose the part above', keys: ['ArrowUp'], run: () => step(-1, false) },
+    { title: 'Choose the part below', keys: ['ArrowDown'], run: () => step(1, false) },
+    { title: 'Choose the part above too', keys: ['Shift+ArrowUp'], run: () => step(-1, true) },
+    { title: 'Choose the part below too', keys: ['Shift+ArrowDown'], run: () => step(1, true) },
+    { title: 'Move the chosen bars back by one', keys: ['ArrowLeft'], run: () => moveRange(-1, false) },
+    { title: 'Move the chosen bars on by one', keys: ['ArrowRight'], run: () => moveRange(1, false) },
+    { title: 'Choose a bar less', keys: ['Shift+ArrowLeft'], run: () => moveRange(-1, true) },
+    { title: 'Choose a bar more', keys: ['Shift+ArrowRight'], run: () => moveRange(1, true) },
+    { title: 'Choose no bars', keys: ['Escape'], run: () => setRange(null) },
+    { title: 'Make a phrase of the chosen bars', keys: ['Enter'], run: () => make.mutate() },
+    { title: 'Solo the chosen parts', keys: ['s'], run: () => toggleAll(setSoloed) },
+    { title: 'Mute the chosen parts', keys: ['m'], run: () => toggleAll(setMutedParts) },
+    { title: 'Set the chosen parts aside', keys: ['a'], run: () => setAside(false) },
+    { title: 'Closer', keys: ['+'], run: () => zoom(CLOSER) },
+    { title: 'Farther', keys: ['-'], run: () => zoom(1 / CLOSER) },
+    { title: 'Show the whole take', keys: ['0'], run: () => setWindow(all) },
+    { title: 'Take back', keys: ['Ctrl+z'], run: editing.undo },
+    { title: 'Do again', keys: ['Ctrl+y'], run: editing.redo },
+  ]);
 
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col px-5 pt-3">
-        <TakeHeading row={row} take={take} chosen={key} />
+        <TakeHeading row={row} take={take} chosen={key} move={editing.move} />
         <div className="mt-2 flex items-center gap-2">
           <div className="w-47 flex-none">
             <ZoomButtons whole="the whole take" onZoom={zoom} onWhole={() => setWindow(all)} />
@@ -233,18 +233,17 @@ function useMake(takeId: string, parts: string[], range: BarRange | null) {
 }
 
 /** Name, source, key with its runner-up, tempo and meter. */
-function TakeHeading({ row, take, chosen }: { row: TakeWire; take: Take; chosen: Key | null }) {
-  const client = useQueryClient();
-  const renew = useRefresh();
-  const change = useMutation({
-    mutationFn: (body: { name?: string; chosenKey?: Key | null }) =>
-      sendJson<TakeWire>('PATCH', `/api/takes/${row.id}`, body),
-    onError: tellProblem,
-    onSuccess: async (answer) => {
-      client.setQueryData(['take', row.id], answer);
-      await renew('takes');
-    },
-  });
+function TakeHeading({
+  row,
+  take,
+  chosen,
+  move,
+}: {
+  row: TakeWire;
+  take: Take;
+  chosen: Key | null;
+  move: SplitEditing['move'];
+}) {
   const { timeline, tempos, meters } = take.timing;
   const meter = meterAt(timeline, 0);
   const certainty = (key: Key) =>
@@ -254,7 +253,11 @@ function TakeHeading({ row, take, chosen }: { row: TakeWire; take: Take; chosen:
   return (
     <div className="flex items-baseline gap-4">
       <h1 className="min-w-0 flex-1 text-xl">
-        <RenameField label="Name of the take" value={row.name} onRename={(name) => change.mutate({ name })} />
+        <RenameField
+          label="Name of the take"
+          value={row.name}
+          onRename={(name) => move({ move: 'nameTake', name })}
+        />
       </h1>
       <span className="text-sm text-muted">{[row.source, row.contributor].filter(Boolean).join(', ')}</span>
       <span className="flex items-baseline gap-3 text-sm whitespace-nowrap">
@@ -269,7 +272,7 @@ function TakeHeading({ row, take, chosen }: { row: TakeWire; take: Take; chosen:
             type="button"
             className="text-muted underline decoration-rule underline-offset-3 hover:text-ink"
             title="Take this key instead"
-            onClick={() => change.mutate({ chosenKey: { tonic: other.tonic, mode: other.mode } })}
+            onClick={() => move({ move: 'chooseKey', key: { tonic: other.tonic, mode: other.mode } })}
           >
             or {keyName(other)} {other.certainty.toFixed(2)}
           </button>

@@ -43,6 +43,8 @@ export function useSplitEditing(row: TakeWire, take: Take) {
         body: { move },
         then: (old) => ({
           ...old,
+          ...(move.move === 'nameTake' ? { name: move.name } : {}),
+          ...(move.move === 'chooseKey' ? { chosenKey: move.key } : {}),
           moves: [...old.moves.slice(0, old.movesDone), move],
           movesDone: old.movesDone + 1,
         }),

@@ -1,12 +1,14 @@
 import { makePhrases } from '../../../server/library/phrases.ts';
 import { searchPhrases } from '../../../server/library/search.ts';
-import { endpoint, readBody } from '../_answer.ts';
+import { LibraryError } from '../../../server/library/errors.ts';
+import { endpoint, isId, readBody } from '../_answer.ts';
 import { makeSchema } from '../_schemas.ts';
 import { filterFrom } from './_filter.ts';
 
 export const GET = endpoint(({ db }, { url }) => {
   const name = url.searchParams.get('afterName');
   const id = url.searchParams.get('afterId');
+  if (id !== null && !isId(id)) throw new LibraryError(400, '"afterId" is the id of a phrase.');
   return searchPhrases(db, filterFrom(url.searchParams), name !== null && id ? { name, id } : undefined);
 });
 

@@ -127,6 +127,7 @@ CREATE TABLE "tags" (
 CREATE TABLE "takes" (
 	"id" uuid PRIMARY KEY NOT NULL,
 	"name" text NOT NULL,
+	"found_name" text NOT NULL,
 	"file_name" text NOT NULL,
 	"sha256" text NOT NULL,
 	"pattern" integer DEFAULT 0 NOT NULL,

@@ -1,5 +1,5 @@
 import { parseRecipe } from '../../../../core/normalize/recipe.ts';
-import { discardDraft, getPhrase, savePhrase } from '../../../../server/library/phrases.ts';
+import { getPhrase, savePhrase } from '../../../../server/library/phrases.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 import { phraseChangeSchema } from '../../_schemas.ts';
 
@@ -9,6 +9,3 @@ export const PUT = endpoint(async ({ db }, context) => {
   const change = await readBody(context, phraseChangeSchema);
   return savePhrase(db, pathId(context), { ...change, recipe: parseRecipe(change.recipe) });
 });
-
-/** Discards a draft. */
-export const DELETE = endpoint(({ db }, context) => discardDraft(db, pathId(context)));

@@ -1,0 +1,76 @@
+import { Command } from 'cmdk';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { hear, playOrStop, usePlayer } from '../../sound/player.ts';
+import { currentActions, keyWords, useActions, type ActionGroup } from '../../ui/actions.ts';
+import { Button } from '../../ui/Button.tsx';
+import { changeTheme } from './ThemeSwitch.tsx';
+
+/** Every action there is right now, found by typing: opened with Ctrl K. */
+export function Palette({ onSheet }: { onSheet: () => void }) {
+  const [groups, setGroups] = useState<ActionGroup[] | null>(null);
+  const open = () => setGroups(currentActions());
+  const navigate = useNavigate();
+  const go = (path: string) => () => void navigate(path);
+  useActions('Everywhere', [
+    { title: 'All actions', keys: ['Ctrl+k'], run: open },
+    { title: 'All shortcuts', keys: ['?'], run: onSheet },
+    { title: 'Go to Capture', keys: ['Alt+1'], run: go('/capture') },
+    { title: 'Go to Split', keys: ['Alt+2'], run: go('/split') },
+    { title: 'Go to Normalize', keys: ['Alt+3'], run: go('/normalize') },
+    { title: 'Go to the library', keys: ['Alt+4'], run: go('/library') },
+    { title: 'Go to Hand off', keys: ['Alt+5'], run: go('/handoff') },
+    { title: 'Listen again or stop', keys: ['Ctrl+ '], run: () => void playOrStop() },
+    { title: 'Loop on or off', keys: ['o'], run: () => hear({ loop: !usePlayer.getState().loop }) },
+    {
+      title: "Hear in the project's key and tempo, or in its own",
+      keys: ['p'],
+      run: () => hear({ inProject: !usePlayer.getState().inProject, tempo: null }),
+    },
+    { title: 'Change between day and lamp', run: changeTheme },
+  ]);
+  return (
+    <>
+      <Button kind="quiet" onClick={open}>
+        Actions <kbd className="rounded-[3px] border border-rule px-1.5">Ctrl K</kbd>
+      </Button>
+      <Command.Dialog
+        open={groups !== null}
+        onOpenChange={(isOpen) => !isOpen && setGroups(null)}
+        label="All actions"
+        overlayClassName="fixed inset-0 z-40 bg-black/40"
+        contentClassName="fixed top-[14vh] left-1/2 z-50 w-[min(560px,92vw)] -translate-x-1/2 rounded border border-rule bg-card shadow-xl"
+      >
+        <Command.Input
+          placeholder="What do you want to do?"
+          className="h-11 w-full border-b border-rule bg-transparent px-4 text-base"
+        />
+        <Command.List className="max-h-[50vh] overflow-auto p-2">
+          <Command.Empty className="p-3 text-muted">Nothing of that name can be done here.</Command.Empty>
+          {groups?.map(({ name, actions }) => (
+            <Command.Group
+              key={name}
+              heading={name}
+              className="[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:py-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:text-muted"
+            >
+              {actions.map(({ title, keys, run }) => (
+                <Command.Item
+                  key={title}
+                  value={`${name} ${title}`}
+                  onSelect={() => {
+                    setGroups(null);
+                    run();
+                  }}
+                  className="flex cursor-pointer items-center justify-between rounded-[3px] px-2 py-1.5 data-[selected=true]:bg-select"
+                >
+                  {title}
+                  {keys?.[0] && <kbd className="text-xs text-muted">{keyWords(keys[0])}</kbd>}
+                </Command.Item>
+              ))}
+            </Command.Group>
+          ))}
+        </Command.List>
+      </Command.Dialog>
+    </>
+  );
+}

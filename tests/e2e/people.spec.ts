@@ -1,0 +1,142 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import type { Page } from '@playwright/test';
+import { expect, strands, test } from './fixtures.ts';
+
+const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+
+/** What axe-core finds serious or critical, by the rules of WCAG 2.2 A and AA. */
+async function seriousFindings(page: Page): Promise<string[]> {
+  // The page's own policy lets no script in but its files: axe is run beside it.
+  await page.evaluate(axe);
+  return page.evaluate(async () => {
+    const { axe: checker } = window as unknown as {
+      axe: {
+        run: (
+          options: object,
+        ) => Promise<{ violations: { id: string; impact: string; nodes: { target: string[] }[] }[] }>;
+      };
+    };
+    const tags = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
+    const { violations } = await checker.run({ runOnly: { type: 'tag', values: tags } });
+    return violations
+      .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+      .map(
+        ({ id, nodes }) =>
+          `${id}: ${nodes
+            .slice(0, 3)
+            .map(({ target }) => target.join(' '))
+            .join(' | ')}`,
+      );
+  });
+}
+
+const VIEWS: [name: string, open: (page: Page) => Promise<void>][] = [
+  ['Capture', async (page) => void (await page.goto('/capture'))],
+  ['Split', async (page) => void (await page.goto('/split'))],
+  [
+    'Take',
+    async (page) => {
+      await page.goto('/split');
+      await page.getByRole('link', { name: /Winter window/ }).click();
+      await expect(strands(page).getByRole('listitem')).toHaveCount(7);
+      await page.keyboard.press('ArrowRight');
+    },
+  ],
+  ['Normalize', async (page) => void (await page.goto('/normalize'))],
+  [
+    'Phrase',
+    async (page) => {
+      await page.goto('/library?text=oars');
+      await page.getByRole('option', { name: /Oars/ }).dblclick();
+      await expect(page.getByRole('region', { name: 'Recipe' })).toBeVisible();
+    },
+  ],
+  ['Library', async (page) => void (await page.goto('/library'))],
+  ['Hand off', async (page) => void (await page.goto('/handoff'))],
+  [
+    'Basket',
+    async (page) => {
+      await page.goto('/handoff');
+      await page.getByRole('link', { name: /For the copyist/ }).click();
+      await expect(page.getByRole('link', { name: 'Download ZIP' })).toBeVisible();
+    },
+  ],
+  ['Nothing found', async (page) => void (await page.goto('/library?text=zzz'))],
+];
+
+for (const theme of ['day', 'lamp']) {
+  test(`axe-core finds nothing serious on any view, ${theme} theme, 1280x800 and 1920x1080`, async ({
+    page,
+  }) => {
+    test.setTimeout(180_000);
+    await page.addInitScript((value) => localStorage.setItem('theme', value), theme);
+    for (const [name, open] of VIEWS) {
+      await open(page);
+      await expect(page.locator('main h1, main h2').first()).toBeVisible();
+      for (const size of [
+        { width: 1280, height: 800 },
+        { width: 1920, height: 1080 },
+      ]) {
+        await page.setViewportSize(size);
+        expect(await seriousFindings(page), `${name} at ${size.width}`).toEqual([]);
+      }
+    }
+  });
+}
+
+test('nothing lies outside the window from 1024 pixels on', async ({ page }) => {
+  await page.setViewportSize({ width: 1024, height: 768 });
+  for (const [name, open] of VIEWS) {
+    await open(page);
+    await expect(page.locator('main h1, main h2').first()).toBeVisible();
+    const outside = await page.evaluate(() =>
+      [...document.querySelectorAll('button, a, input, select')]
+        .filter((element) => {
+          const box = element.getBoundingClientRect();
+          return box.width > 0 && (box.right > innerWidth + 1 || box.left < -1);
+        })
+        .map((element) => element.outerHTML.slice(0, 120)),
+    );
+    expect(outside, name).toEqual([]);
+  }
+});
+
+test('every action is found in the palette, and every shortcut on the sheet', async ({ page }) => {
+  await page.goto('/library');
+  await expect(page.getByRole('option').first()).toBeVisible();
+  await page.keyboard.press('Control+k');
+  await page.getByPlaceholder('What do you want to do?').fill('go to hand');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Baskets' })).toBeVisible();
+  await page.keyboard.press('Alt+4');
+  await expect(page.getByRole('listbox', { name: /phrases$/ })).toBeVisible();
+  await page.keyboard.press('?');
+  const sheet = page.getByRole('dialog', { name: 'Shortcuts' });
+  await expect(sheet).toContainText('Put the phrase into the basket');
+  await expect(sheet).toContainText('Go to Capture');
+  await page.keyboard.press('Escape');
+  await expect(sheet).toBeHidden();
+});
+
+test('the focus can be seen wherever it goes', async ({ page }) => {
+  await page.goto('/library');
+  await expect(page.getByRole('option').first()).toBeVisible();
+  const seen = new Set<string>();
+  for (let i = 0; i < 60; i++) {
+    await page.keyboard.press('Tab');
+    const focus = await page.evaluate(() => {
+      const element = document.activeElement as HTMLElement;
+      const { outlineStyle, outlineWidth } = getComputedStyle(element);
+      return {
+        what: `${[...document.querySelectorAll('*')].indexOf(element)} ${element.outerHTML.slice(0, 80)}`,
+        visible: outlineStyle !== 'none' && parseFloat(outlineWidth) >= 1,
+        tag: element.tagName,
+      };
+    });
+    if (focus.tag === 'BODY') continue;
+    seen.add(focus.what);
+    expect(focus.visible, focus.what).toBe(true);
+  }
+  expect(seen.size).toBeGreaterThan(20);
+});
