@@ -19,6 +19,13 @@ test('ordered and emptied by keyboard, taken back, and the same after a reload',
   await expect(names).toHaveText(before);
   await page.keyboard.press('Control+y');
   await expect(names.first()).toHaveText(before[1]!);
+  const path = new URL(page.url()).pathname.replace('/handoff', '/api/baskets');
+  await expect
+    .poll(
+      async () =>
+        ((await (await page.request.get(path)).json()) as { items: { name: string }[] }).items[0]!.name,
+    )
+    .toBe(before[1]);
   await page.reload();
   await expect(names.first()).toHaveText(before[1]!);
   await page.getByRole('button', { name: `Move ${before[1]}` }).focus();

@@ -61,7 +61,7 @@ function useBasketEditing(basket: BasketWire) {
   const { value: edit, set, reset } = history;
   const known = useRef(new Map<string, BasketItem>());
   for (const item of basket.items) known.current.set(item.id, item);
-  const write = useMutation({
+  const writing = useMutation({
     mutationKey: key,
     scope: { id: `basket ${basket.id}` },
     mutationFn: async ({ ids, ...settings }: BasketEdit) => {
@@ -75,7 +75,7 @@ function useBasketEditing(basket: BasketWire) {
     },
     onSettled: () => void refresh('baskets'),
   });
-  const { mutate, isPending } = write;
+  const { mutate, isPending } = writing;
   const written = useRef(theirs);
   // First what came from elsewhere, then what is ours to write: the other way round, a change of ours that is
   // about to be written would look like one of theirs.
@@ -84,15 +84,21 @@ function useBasketEditing(basket: BasketWire) {
     written.current = theirs;
     reset(theirs);
   }, [theirs, isPending, edit, reset]);
-  useEffect(() => {
-    if (edit === written.current) return;
-    // A moment's patience: a pattern is typed letter by letter.
-    const timer = setTimeout(() => {
+  useEffect((): (() => void) | undefined => {
+    // One write at a time, each of the whole basket: what changes meanwhile goes with the next.
+    if (isPending || edit === written.current) return undefined;
+    const write = () => {
       written.current = edit;
       mutate(edit);
-    }, 150);
+    };
+    // A pattern is typed letter by letter; everything else is written at once.
+    if (edit.pattern === written.current.pattern) {
+      write();
+      return undefined;
+    }
+    const timer = setTimeout(write, 200);
     return () => clearTimeout(timer);
-  }, [edit, mutate]);
+  }, [edit, isPending, mutate]);
   return {
     ...history,
     edit,
@@ -230,7 +236,7 @@ function NamingBox({
           <button
             key={token}
             type="button"
-            className="rounded-[3px] border border-rule bg-card px-1.5 text-xs text-muted hover:border-ink hover:text-ink"
+            className="h-6 rounded-[3px] border border-rule bg-card px-1.5 text-xs text-muted hover:border-ink hover:text-ink"
             title={`Add {${token}} at the end`}
             onClick={() => onChange(`${pattern}_{${token}}`)}
           >

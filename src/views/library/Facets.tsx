@@ -30,7 +30,7 @@ export function Facets({ counts, filter }: { counts: FacetCounts | undefined; fi
             {shown.map(({ value, count }) => (
               <label
                 key={value}
-                className={`relative flex cursor-pointer items-center gap-2 px-1 py-px text-sm hover:bg-sunk ${
+                className={`relative flex min-h-6 cursor-pointer items-center gap-2 px-1 text-sm hover:bg-sunk ${
                   filter.has(facet, value) ? 'bg-select' : ''
                 }`}
               >

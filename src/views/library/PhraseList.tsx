@@ -83,14 +83,7 @@ export function PhraseList({
                 onClick={() => onSelect(phrase.id)}
                 onDoubleClick={() => onOpen(phrase.id)}
               >
-                <button
-                  type="button"
-                  tabIndex={-1}
-                  className="flex"
-                  title="Listen"
-                  aria-label={`Listen to ${phrase.name}`}
-                  onClick={() => onListen(phrase.id)}
-                >
+                <span className="flex" title="Listen (Space)" onClick={() => onListen(phrase.id)}>
                   <Swatch
                     notes={phrase.swatch}
                     role={phrase.role}
@@ -98,7 +91,7 @@ export function PhraseList({
                     width={132}
                     height={ROW - 7}
                   />
-                </button>
+                </span>
                 <span className={`truncate font-bold ${sounding === phrase.id ? 'text-madder' : ''}`}>
                   {phrase.name}
                 </span>
