@@ -3,6 +3,7 @@ import type { BenchResult } from './measure.ts';
 const BENCHES: Record<string, () => Promise<{ bench: () => BenchResult | Promise<BenchResult> }>> = {
   read: () => import('./read.ts'),
   split: () => import('./split.ts'),
+  ui: () => import('./ui.ts'),
 };
 
 const name = process.argv[2] ?? '';

@@ -52,6 +52,7 @@ const stepArbitrary: fc.Arbitrary<RecipeStep> = fc.oneof(
     loud: fc.double({ min: 0.1, max: 1, noNaN: true }),
     range: fc.double({ min: 0, max: 2, noNaN: true }),
   }),
+  fc.record({ step: fc.constant('length' as const), factor: fc.double({ min: 0.05, max: 8, noNaN: true }) }),
   fc.record({ step: fc.constant('shift' as const), ms: fc.integer({ min: -200, max: 200 }) }),
   fc.record({ step: fc.constant('transpose' as const), semitones: fc.integer({ min: -24, max: 24 }) }),
   fc.record({ step: fc.constant('transpose' as const), to: fc.constantFrom('C', 'A', 'Eb') }),

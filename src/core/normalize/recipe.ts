@@ -4,6 +4,7 @@ import { parseKey } from '../music/key.ts';
 import type { Clip } from '../phrase/clip.ts';
 import { cutBars, type BarsParams } from './bars.ts';
 import { GRIDS } from './grid.ts';
+import { setLength, type LengthParams } from './length.ts';
 import { quantize, type QuantizeParams } from './quantize.ts';
 import { setRegister, type RegisterParams } from './register.ts';
 import { setResolution, type ResolutionParams } from './resolution.ts';
@@ -16,6 +17,7 @@ interface StepParams {
   bars: BarsParams;
   quantize: QuantizeParams;
   velocity: VelocityParams;
+  length: LengthParams;
   shift: ShiftParams;
   transpose: TransposeParams;
   register: RegisterParams;
@@ -58,6 +60,7 @@ const STEPS: { [Name in StepName]: Step<StepParams[Name]> } = {
   bars: cutBars,
   quantize,
   velocity: setVelocity,
+  length: setLength,
   shift,
   transpose,
   register: setRegister,
@@ -71,6 +74,7 @@ export const STEP_TITLES: Record<StepName, string> = {
   bars: 'Bars',
   quantize: 'Quantize',
   velocity: 'Velocity',
+  length: 'Length',
   shift: 'Shift',
   transpose: 'Transpose',
   register: 'Register',
@@ -125,6 +129,7 @@ const SCHEMAS: Record<StepName, ObjectSchema<object>> = {
     range: number().min(0).max(4),
     except: array(string<KitPiece>().oneOf(KIT_PIECES).required()),
   }),
+  length: object({ factor: number().min(0.05).max(8).required() }),
   shift: object({ ms: number().min(-1000).max(1000).required() }),
   transpose: object({
     semitones: number().integer().min(-48).max(48),

@@ -16,6 +16,7 @@ const NEW_STEPS: Record<StepName, RecipeStep> = {
   bars: { step: 'bars', start: 1, count: 4 },
   quantize: { step: 'quantize', grid: '1/16', strength: 1 },
   velocity: { step: 'velocity', loud: 0.8, range: 1 },
+  length: { step: 'length', factor: 1 },
   shift: { step: 'shift', ms: 0 },
   transpose: { step: 'transpose', semitones: 0 },
   register: { step: 'register', low: 36, high: 84 },

@@ -101,6 +101,17 @@ function StepFields({
       return <QuantizeFields step={step} onChange={onChange} />;
     case 'velocity':
       return <VelocityFields step={step} onChange={onChange} isDrums={isDrums} />;
+    case 'length':
+      return (
+        <NumberField
+          label="% of its length"
+          name="length"
+          value={Math.round(step.factor * 100)}
+          min={5}
+          max={800}
+          onValue={(percent) => onChange({ ...step, factor: percent / 100 })}
+        />
+      );
     case 'shift':
       return (
         <NumberField

@@ -68,6 +68,7 @@ test('steps at nothing change nothing: strength 0, 0 semitones, 0 ms, the same r
           { step: 'quantize', grid: '1/16', strength: 0 },
           { step: 'transpose', semitones: 0 },
           { step: 'shift', ms: 0 },
+          { step: 'length', factor: 1 },
           { step: 'resolution', ppq: clip.timeline.ppq },
         ],
       });

@@ -3,6 +3,7 @@ import { test } from 'node:test';
 import { parseKey } from '../../../src/core/music/key.ts';
 import { steadyTimeline } from '../../../src/core/music/timeline.ts';
 import { cutBars } from '../../../src/core/normalize/bars.ts';
+import { setLength } from '../../../src/core/normalize/length.ts';
 import { quantize } from '../../../src/core/normalize/quantize.ts';
 import { setRegister } from '../../../src/core/normalize/register.ts';
 import { setResolution } from '../../../src/core/normalize/resolution.ts';
@@ -290,4 +291,16 @@ test('resolution: everything in time is scaled, and nothing that sounded becomes
       [24, 24],
     ],
   );
+});
+
+test('length: half and double, never silent, never past the end that it did not reach before', () => {
+  const clip = clipOf([
+    [0, 480, 60],
+    [480, 1, 60],
+    [7600, 80, 62],
+    [7600, 500, 64],
+  ]);
+  const lengths = (factor: number) => setLength(clip, { factor }).clip.notes.map((note) => note.duration);
+  assert.deepEqual(lengths(0.5), [240, 1, 40, 250]);
+  assert.deepEqual(lengths(2), [960, 2, 80, 500]);
 });
