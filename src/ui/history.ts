@@ -10,11 +10,14 @@ interface Entry<Value> {
 /** Changes of one kind within this time are one: typing a number is not three steps. In milliseconds. */
 const ONE_CHANGE = 900;
 
-/** A value with its past: what was changed is named, can be taken back and done again. */
-export function useHistory<Value>(initial: Value) {
-  const [state, setState] = useState<{ entries: Entry<Value>[]; at: number }>({
-    entries: [{ value: initial, label: '', at: 0 }],
-    at: 0,
+/**
+ * A value with its past: what was changed is named, can be taken back and done again. `unsaved` is a change that
+ * was made before, such as before a reload.
+ */
+export function useHistory<Value>(initial: Value, unsaved?: { value: Value; label: string }) {
+  const [state, setState] = useState<{ entries: Entry<Value>[]; at: number }>(() => {
+    const first = { value: initial, label: '', at: 0 };
+    return unsaved ? { entries: [first, { ...unsaved, at: 0 }], at: 1 } : { entries: [first], at: 0 };
   });
   const set = useCallback((change: (now: Value) => Value, label: string) => {
     const time = Date.now();

@@ -20,6 +20,9 @@ test('steps are switched, tuned, ordered, added and removed; each can be taken b
   await recipe.getByLabel('Add a step').selectOption('shift');
   await recipe.getByLabel('ms, negative is earlier').fill('-12');
   await expect(recipe).toContainText('12 ms earlier');
+  await page.reload();
+  await expect(recipe).toContainText('12 ms earlier');
+  await expect(page.getByRole('button', { name: /^Take back changes that were not saved/ })).toBeVisible();
   await recipe.getByRole('button', { name: 'Move Shift up' }).click();
   await recipe.getByRole('button', { name: 'Remove Register' }).click();
   await expect(recipe.getByRole('heading', { level: 3 })).toHaveText([

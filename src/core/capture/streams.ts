@@ -25,15 +25,21 @@ export function findStreams(take: Take): Stream[] {
   file.tracks.forEach((events, track) => {
     const state = inherited.map((program) => ({ bank: 0, program }));
     let port = 0;
+    // The stream in force on each channel, until a program, bank or port changes it.
+    let inForce: (Stream | undefined)[] = [];
     let at = 0;
     const apply = (tick: number) => {
       // Program changes at a note's own tick are meant for it, in whichever order they were written.
       for (; at < events.length && events[at]!.tick <= tick; at++) {
         const event = events[at]!;
-        if (isMeta(event, META.port)) port = event.bytes?.[0] ?? 0;
+        if (isMeta(event, META.port)) {
+          port = event.bytes?.[0] ?? 0;
+          inForce = [];
+        }
         if (event.status >= 0xf0) continue;
         const channel = state[event.status & 0x0f]!;
         const kind = event.status & 0xf0;
+        if (kind === STATUS.program || kind === STATUS.controller) inForce[event.status & 0x0f] = undefined;
         if (kind === STATUS.program) channel.program = event.data1;
         else if (kind === STATUS.controller && event.data1 === CONTROLLER.bankMsb) {
           channel.bank = (event.data2 << 7) | (channel.bank & 0x7f);
@@ -45,17 +51,21 @@ export function findStreams(take: Take): Stream[] {
     for (const index of notesByTrack[track]!) {
       apply(notes.tick[index]!);
       const channel = notes.channel[index]!;
-      const { bank, program } = state[channel]!;
-      const key = `${track}/${port}/${channel}/${bank}/${program ?? 'none'}`;
-      let stream = byKey.get(key);
-      if (!stream) {
-        stream = { track, port, channel, bank, program, notes: [] };
-        byKey.set(key, stream);
-      }
+      const stream = (inForce[channel] ??= streamOf(byKey, { track, port, channel, ...state[channel]! }));
       stream.notes.push(index);
     }
   });
   return [...byKey.values()];
+}
+
+function streamOf(byKey: Map<string, Stream>, origin: Omit<Stream, 'notes'>): Stream {
+  const { track, port, channel, bank, program } = origin;
+  const key = `${track}/${port}/${channel}/${bank}/${program ?? 'none'}`;
+  const known = byKey.get(key);
+  if (known) return known;
+  const stream: Stream = { ...origin, notes: [] };
+  byKey.set(key, stream);
+  return stream;
 }
 
 /**

@@ -84,8 +84,8 @@ export function describePlaying(
 ): { low: number; median: number; high: number; polyphony: number; density: number; medianLength: number } {
   const { notes, timing } = take;
   const ppq = timing.timeline.ppq;
-  const pitches = indices.map((i) => notes.pitch[i]!).sort((a, b) => a - b);
-  const lengths = indices.map((i) => notes.duration[i]!).sort((a, b) => a - b);
+  const pitches = Uint8Array.from(indices, (i) => notes.pitch[i]!).sort();
+  const lengths = Int32Array.from(indices, (i) => notes.duration[i]!).sort();
   const onsets = new Set(indices.map((i) => notes.tick[i]!));
   let sounding = 0;
   let covered = 0;

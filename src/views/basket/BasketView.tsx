@@ -151,6 +151,7 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
     { title: 'Move the phrase up', keys: ['Alt+ArrowUp'], run: () => moveBy(-1) },
     { title: 'Move the phrase down', keys: ['Alt+ArrowDown'], run: () => moveBy(1) },
     { title: 'Take the phrase out', keys: ['Delete'], run: () => selected && remove(selected) },
+    { title: 'Download the ZIP', run: () => location.assign(`/api/baskets/${basket.id}/pack`) },
     { title: 'Take back', keys: ['Ctrl+z'], run: contents.undo },
     { title: 'Do again', keys: ['Ctrl+y'], run: contents.redo },
   ]);

@@ -2,6 +2,7 @@ import { FileUp } from 'lucide-react';
 import { useRef, useState, type DragEvent } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { keyLabel } from '../../core/music/key.ts';
+import { useActions } from '../../ui/actions.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { RoleMark } from '../../ui/RoleMark.tsx';
@@ -13,6 +14,10 @@ export default function CaptureView() {
   const [over, setOver] = useState(false);
   const [source, setSource] = useState('');
   const input = useRef<HTMLInputElement>(null);
+  useActions('Capture', [
+    { title: 'Choose MIDI files', run: () => input.current?.click() },
+    { title: 'Stop the intake', run: stopIntake },
+  ]);
   const onDrop = (event: DragEvent) => {
     event.preventDefault();
     setOver(false);

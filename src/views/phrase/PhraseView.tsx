@@ -34,7 +34,7 @@ import {
   type TakeWire,
 } from '../api/queries.ts';
 import { barLinesWithBeats } from '../take/strand-columns.ts';
-import { editOf, usePhraseClips, type PhraseEdit } from './editing.ts';
+import { editOf, rememberUnsaved, unsavedEdit, usePhraseClips, type PhraseEdit } from './editing.ts';
 import { heardClip } from './listening.ts';
 import { NotePairs } from './NotePairs.tsx';
 import { PhraseGraphs } from './PhraseGraphs.tsx';
@@ -54,7 +54,10 @@ export default function PhraseView() {
 }
 
 function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; take: Take }) {
-  const history = useHistory<PhraseEdit>(editOf(phrase));
+  const history = useHistory<PhraseEdit>(
+    editOf(phrase),
+    useMemo(() => unsavedEdit(phrase), [phrase]),
+  );
   const { value: edit, set } = history;
   const { result, hollow, captured } = usePhraseClips(phrase, take, edit);
   const solid = result.clip;
@@ -92,6 +95,7 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
 
   const save = useSave(phrase, edit);
   const isChanged = JSON.stringify(edit) !== JSON.stringify(editOf(phrase));
+  useEffect(() => rememberUnsaved(phrase, edit, isChanged), [phrase, edit, isChanged]);
   useActions('Phrase', [
     { title: 'Listen, or stop', keys: [' '], run: () => void toggleListening(listening) },
     { title: 'Hear as captured, or as normalized', keys: ['c'], run: () => setAsCaptured((now) => !now) },

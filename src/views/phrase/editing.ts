@@ -13,6 +13,20 @@ export function editOf(phrase: PhraseWire): PhraseEdit {
   return { name, role, takeKey, recipe, tags, projectId, rights };
 }
 
+/** Where changes that are not saved outlast a reload of the window. */
+const unsavedKey = (phrase: PhraseWire) => `unsaved ${phrase.id} ${phrase.updatedAt}`;
+
+/** Changes to this version of the phrase that were never saved. */
+export function unsavedEdit(phrase: PhraseWire): { value: PhraseEdit; label: string } | undefined {
+  const text = sessionStorage.getItem(unsavedKey(phrase));
+  return text ? { value: JSON.parse(text) as PhraseEdit, label: 'changes that were not saved' } : undefined;
+}
+
+export function rememberUnsaved(phrase: PhraseWire, edit: PhraseEdit, isChanged: boolean): void {
+  if (isChanged) sessionStorage.setItem(unsavedKey(phrase), JSON.stringify(edit));
+  else sessionStorage.removeItem(unsavedKey(phrase));
+}
+
 /** Steps that say where the notes are drawn, not how they are played. */
 const FRAME_STEPS: ReadonlySet<StepName> = new Set<StepName>(['bars', 'transpose', 'register', 'resolution']);
 

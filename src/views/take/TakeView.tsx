@@ -147,6 +147,12 @@ function OpenTake({ row, take }: { row: TakeWire; take: Take }) {
     { title: 'Solo the chosen parts', keys: ['s'], run: () => toggleAll(setSoloed) },
     { title: 'Mute the chosen parts', keys: ['m'], run: () => toggleAll(setMutedParts) },
     { title: 'Set the chosen parts aside', keys: ['a'], run: () => setAside(false) },
+    { title: 'Set the chosen bars of the chosen parts aside', run: () => range && setAside(true) },
+    {
+      title: 'Merge the chosen parts',
+      run: () => selection.length > 1 && editing.move({ move: 'merge', parts: selection }),
+    },
+    { title: 'Hear the chosen parts with the others, or alone', run: () => setWithOthers((now) => !now) },
     { title: 'Closer', keys: ['+'], run: () => zoom(CLOSER) },
     { title: 'Farther', keys: ['-'], run: () => zoom(1 / CLOSER) },
     { title: 'Show the whole take', keys: ['0'], run: () => setWindow(all) },
