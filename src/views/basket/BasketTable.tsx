@@ -17,7 +17,7 @@ import {
 import { GripVertical, Play, X } from 'lucide-react';
 import { Link } from 'react-router';
 import { Swatch } from '../../ui/Swatch.tsx';
-import { PhraseCells } from '../phrase/PhraseCells.tsx';
+import { PhraseCells, PhraseHeadings } from '../phrase/PhraseCells.tsx';
 import type { BasketWire } from '../api/queries.ts';
 
 type Item = BasketWire['items'][number];
@@ -60,11 +60,7 @@ export function BasketTable({
         <span className="text-right">#</span>
         <span>Swatch</span>
         <span>Phrase</span>
-        <span>Role</span>
-        <span>Key</span>
-        <span className="text-right">BPM</span>
-        <span className="text-right">Bars</span>
-        <span>Meter</span>
+        <PhraseHeadings />
         <span>File</span>
         <span />
       </div>

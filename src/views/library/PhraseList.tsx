@@ -2,7 +2,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef } from 'react';
 import type { PhraseListItem } from '../../server/library/search.ts';
 import { Swatch } from '../../ui/Swatch.tsx';
-import { PhraseCells } from '../phrase/PhraseCells.tsx';
+import { PhraseCells, PhraseHeadings } from '../phrase/PhraseCells.tsx';
 
 const ROW = 31;
 
@@ -51,11 +51,7 @@ export function PhraseList({
       <div className={`${COLUMNS} border-b border-rule px-2 pb-1 text-sm text-muted`}>
         <span>Swatch</span>
         <span>Phrase</span>
-        <span>Role</span>
-        <span>Key</span>
-        <span className="text-right">BPM</span>
-        <span className="text-right">Bars</span>
-        <span>Meter</span>
+        <PhraseHeadings />
         <span>Tags</span>
       </div>
       <div

@@ -29,3 +29,16 @@ export function PhraseCells({
     </>
   );
 }
+
+/** The headings of those five cells. */
+export function PhraseHeadings() {
+  return (
+    <>
+      <span>Role</span>
+      <span>Key</span>
+      <span className="text-right">BPM</span>
+      <span className="text-right">Bars</span>
+      <span>Meter</span>
+    </>
+  );
+}
