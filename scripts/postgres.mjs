@@ -1,9 +1,9 @@
 // A PostgreSQL server of the tests' own: Debian's, on loopback, in a temporary folder.
 import { spawn, spawnSync } from 'node:child_process';
 import { chownSync, existsSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
-import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { freePort } from './serve.mjs';
 
 const VERSIONS = '/usr/lib/postgresql';
 
@@ -21,15 +21,6 @@ function serverUser() {
   if (process.getuid?.() !== 0) return {};
   const id = (flag) => Number(spawnSync('id', [flag, 'postgres'], { encoding: 'utf8' }).stdout);
   return { uid: id('-u'), gid: id('-g') };
-}
-
-function freePort() {
-  return new Promise((resolve) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = probe.address();
-      probe.close(() => resolve(port));
-    });
-  });
 }
 
 /** Starts a server on an empty cluster. Resolves with its address and how to end it. */

@@ -1,5 +1,6 @@
 // Starts the built server and waits until it answers.
 import { spawn } from 'node:child_process';
+import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { root } from './setup.mjs';
 
@@ -40,4 +41,14 @@ export async function stopServer(server) {
   const ended = new Promise((resolve) => server.once('exit', resolve));
   server.kill('SIGTERM');
   await ended;
+}
+
+/** A port nobody listens on. @returns {Promise<number>} */
+export function freePort() {
+  return new Promise((resolve) => {
+    const probe = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = probe.address();
+      probe.close(() => resolve(port));
+    });
+  });
 }

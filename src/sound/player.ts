@@ -154,11 +154,6 @@ export function positionTick(): number {
   return seconds < 0 ? performing.playing.fromTick : tickAt(performing.program, performing.playing, seconds);
 }
 
-/** Ticks of what is in the bar. */
-export function lengthTicks(): number {
-  return performing?.program.length ?? 0;
-}
-
 async function start(fromTick: number): Promise<void> {
   const mine = ++attempt;
   const { listening } = usePlayer.getState();

@@ -1,25 +1,23 @@
 import { Redo2, Undo2 } from 'lucide-react';
 import { Button } from './Button.tsx';
 
-/** Take back and do again, each saying what. */
-export function UndoButtons({
-  undoes,
-  redoes,
-  onUndo,
-  onRedo,
-}: {
+/** What can be taken back and done again, in words, and the way to do it; `useHistory` is one. */
+export interface UndoHistory {
   undoes: string | undefined;
   redoes: string | undefined;
-  onUndo: () => void;
-  onRedo: () => void;
-}) {
+  undo: () => void;
+  redo: () => void;
+}
+
+/** Take back and do again, each saying what. */
+export function UndoButtons({ history: { undoes, redoes, undo, redo } }: { history: UndoHistory }) {
   return (
     <div className="flex min-w-0 gap-1.5">
-      <Button small disabled={!undoes} onClick={onUndo} title={undoes && `Take back: ${undoes} (Ctrl Z)`}>
+      <Button small disabled={!undoes} onClick={undo} title={undoes && `Take back: ${undoes} (Ctrl Z)`}>
         <Undo2 size={13} aria-hidden="true" /> Take back
         {undoes && <span className="max-w-36 truncate text-muted">{undoes}</span>}
       </Button>
-      <Button small disabled={!redoes} onClick={onRedo} title={redoes && `Do again: ${redoes} (Ctrl Y)`}>
+      <Button small disabled={!redoes} onClick={redo} title={redoes && `Do again: ${redoes} (Ctrl Y)`}>
         <Redo2 size={13} aria-hidden="true" /> Again
       </Button>
     </div>

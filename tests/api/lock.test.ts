@@ -9,7 +9,8 @@ import { openLibrary } from '../../src/server/db/client.ts';
 import { LibraryLockedError } from '../../src/server/db/lock.ts';
 import { apiClient } from '../support/api.ts';
 import { midiBytes, trackOf } from '../support/midi.ts';
-import { freePort, startTestServer } from '../support/server.ts';
+import { startTestServer } from '../support/server.ts';
+import { freePort } from '../../scripts/serve.mjs';
 
 /** The lock guards PGlite's files; a PostgreSQL server does that by itself. */
 const skip = process.env.TEST_DATABASE_URL ? 'only for the built-in database' : false;

@@ -1,11 +1,10 @@
 import type { ChildProcess } from 'node:child_process';
 import { cpSync, existsSync, mkdtempSync, renameSync, rmSync } from 'node:fs';
-import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import pg from 'pg';
 import { openLibrary } from '../../src/server/db/client.ts';
-import { startServer as start, stopServer as stop } from '../../scripts/serve.mjs';
+import { freePort, startServer as start, stopServer as stop } from '../../scripts/serve.mjs';
 
 export interface TestServer {
   address: string;
@@ -15,16 +14,6 @@ export interface TestServer {
   stop(): Promise<void>;
   /** Ends the server and removes its data. */
   remove(): Promise<void>;
-}
-
-/** A port nobody listens on. */
-export function freePort(): Promise<number> {
-  return new Promise((resolve) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as AddressInfo;
-      probe.close(() => resolve(port));
-    });
-  });
 }
 
 /**

@@ -128,10 +128,6 @@ export function channelDataLength(status: number): 1 | 2 {
   return kind === STATUS.program || kind === STATUS.channelPressure ? 1 : 2;
 }
 
-export function isChannelEvent(event: MidiEvent): boolean {
-  return event.status < 0xf0;
-}
-
 export function isMeta(event: MidiEvent, type: number): boolean {
   return event.status === STATUS.meta && event.data1 === type;
 }

@@ -175,7 +175,7 @@ export async function listTakes(db: Db) {
     .orderBy(asc(parts.position));
   return rows.map(({ moves: _moves, facts, ...row }) => ({
     ...row,
-    facts: { ...facts, streams: [], repairs: facts.repairs },
+    facts: { ...facts, streams: [] },
     parts: partRows.filter((part) => part.takeId === row.id),
   }));
 }

@@ -166,12 +166,7 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
               onRename={(name) => change({ name }, `name "${name}"`)}
             />
           </h1>
-          <UndoButtons
-            undoes={contents.undoes}
-            redoes={contents.redoes}
-            onUndo={contents.undo}
-            onRedo={contents.redo}
-          />
+          <UndoButtons history={contents} />
         </div>
         {contents.items.length === 0 ? (
           <EmptyState

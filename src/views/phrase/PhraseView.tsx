@@ -164,12 +164,7 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
           </span>
           <div className="ml-auto flex gap-3">
             <ZoomButtons whole="all bars" onZoom={zoom} onWhole={() => setCloseUp(null)} />
-            <UndoButtons
-              undoes={history.undoes}
-              redoes={history.redoes}
-              onUndo={history.undo}
-              onRedo={history.redo}
-            />
+            <UndoButtons history={history} />
           </div>
         </div>
         <NotePairs

@@ -71,12 +71,7 @@ export function PartPanel({
           )}
         </div>
       )}
-      <UndoButtons
-        undoes={editing.undoes}
-        redoes={editing.redoes}
-        onUndo={editing.undo}
-        onRedo={editing.redo}
-      />
+      <UndoButtons history={editing} />
       <SetAsideList editing={editing} />
       {row.phrases.length > 0 && (
         <section>
