@@ -33,8 +33,13 @@ export function useHistory<Value>(initial: Value, unsaved?: { value: Value; labe
     () => setState((now) => ({ ...now, at: Math.min(now.entries.length - 1, now.at + 1) })),
     [],
   );
-  const reset = useCallback(
-    (value: Value) => setState({ entries: [{ value, label: '', at: 0 }], at: 0 }),
+  /** The same change to every state, past and undone ones too: what comes from elsewhere is no step of ours. */
+  const mapAll = useCallback(
+    (change: (value: Value) => Value) =>
+      setState(({ entries, at }) => ({
+        entries: entries.map((entry) => ({ ...entry, value: change(entry.value) })),
+        at,
+      })),
     [],
   );
   return {
@@ -44,6 +49,6 @@ export function useHistory<Value>(initial: Value, unsaved?: { value: Value; labe
     set,
     undo,
     redo,
-    reset,
+    mapAll,
   };
 }

@@ -44,7 +44,8 @@ export function App() {
           </Suspense>
         </Frame>
         <Toaster
-          position="bottom-right"
+          // What is done next stands at the right; a message must not lie on it.
+          position="bottom-left"
           offset={{ bottom: 72 }}
           toastOptions={{
             style: { background: 'var(--card)', color: 'var(--ink)', border: '1px solid var(--rule)' },

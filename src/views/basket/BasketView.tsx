@@ -1,29 +1,23 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import { arrayMove } from '@dnd-kit/sortable';
 import { Download } from 'lucide-react';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { NAME_TOKENS, unknownTokens } from '../../core/exchange/naming.ts';
 import { listen, toggleListening, usePlayer } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
 import { useActions } from '../../ui/actions.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
-import { useHistory } from '../../ui/history.ts';
 import { RenameField } from '../../ui/RenameField.tsx';
 import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
-import {
-  takeOver,
-  tellProblem,
-  useBasket,
-  useProjects,
-  useRefresh,
-  type BasketWire,
-} from '../api/queries.ts';
+import { tellProblem, useBasket, useProjects, useRefresh, type BasketWire } from '../api/queries.ts';
 import { fetchPhrase, phraseListening } from '../phrase/listening.ts';
 import { BasketTable } from './BasketTable.tsx';
 import { chooseBasket } from './current.ts';
+import { editOf, type BasketEdit } from './edit.ts';
+import { useBasketEditing, type BasketItem } from './editing.ts';
 
 /** A basket: its phrases in order, how their files are named, and the pack. */
 export default function BasketView() {
@@ -33,82 +27,6 @@ export default function BasketView() {
   if (!basket) return <Busy what="Opening the basket" />;
   return <OpenBasket key={id} basket={basket} />;
 }
-
-/** All that can be changed about a basket. */
-interface BasketEdit {
-  ids: string[];
-  name: string;
-  pattern: string;
-  projectId: string | null;
-  inProjectKey: boolean;
-}
-
-function editOf(basket: BasketWire): BasketEdit {
-  const { name, pattern, projectId, inProjectKey, items } = basket;
-  return { name, pattern, projectId, inProjectKey, ids: items.map(({ id }) => id) };
-}
-
-/**
- * A basket under one history. The history is what is shown, and every change of it is written; what other
- * windows change is taken over once nothing of ours is under way.
- */
-function useBasketEditing(basket: BasketWire) {
-  const client = useQueryClient();
-  const refresh = useRefresh();
-  const key = ['basket', basket.id];
-  const theirs = useMemo(() => editOf(basket), [basket]);
-  const history = useHistory<BasketEdit>(theirs);
-  const { value: edit, set, reset } = history;
-  const known = useRef(new Map<string, BasketItem>());
-  for (const item of basket.items) known.current.set(item.id, item);
-  const writing = useMutation({
-    mutationKey: key,
-    scope: { id: `basket ${basket.id}` },
-    mutationFn: async ({ ids, ...settings }: BasketEdit) => {
-      await sendJson('PATCH', `/api/baskets/${basket.id}`, settings);
-      return sendJson<BasketWire>('PUT', `/api/baskets/${basket.id}/items`, { phraseIds: ids });
-    },
-    onSuccess: (answer) => takeOver(client, key, answer),
-    onError: (error) => {
-      tellProblem(error);
-      void client.invalidateQueries({ queryKey: key });
-    },
-    onSettled: () => void refresh('baskets'),
-  });
-  const { mutate, isPending } = writing;
-  const written = useRef(theirs);
-  // First what came from elsewhere, then what is ours to write: the other way round, a change of ours that is
-  // about to be written would look like one of theirs.
-  useEffect(() => {
-    if (isPending || edit !== written.current || JSON.stringify(theirs) === JSON.stringify(edit)) return;
-    written.current = theirs;
-    reset(theirs);
-  }, [theirs, isPending, edit, reset]);
-  useEffect((): (() => void) | undefined => {
-    // One write at a time, each of the whole basket: what changes meanwhile goes with the next.
-    if (isPending || edit === written.current) return undefined;
-    const write = () => {
-      written.current = edit;
-      mutate(edit);
-    };
-    // A pattern is typed letter by letter; everything else is written at once.
-    if (edit.pattern === written.current.pattern) {
-      write();
-      return undefined;
-    }
-    const timer = setTimeout(write, 200);
-    return () => clearTimeout(timer);
-  }, [edit, isPending, mutate]);
-  return {
-    ...history,
-    edit,
-    items: edit.ids.flatMap((id) => known.current.get(id) ?? []),
-    setIds: (ids: string[], label: string) => set((old) => ({ ...old, ids }), label),
-    change: (change: Partial<BasketEdit>, label: string) => set((old) => ({ ...old, ...change }), label),
-  };
-}
-
-type BasketItem = BasketWire['items'][number];
 
 function OpenBasket({ basket }: { basket: BasketWire }) {
   useEffect(() => chooseBasket(basket.id), [basket.id]);

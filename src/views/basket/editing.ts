@@ -1,0 +1,76 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useMemo, useRef } from 'react';
+import { useHistory } from '../../ui/history.ts';
+import { sendJson } from '../api/client.ts';
+import { takeOver, tellProblem, useRefresh, type BasketWire } from '../api/queries.ts';
+import { changesOf, editOf, rebased, type BasketEdit } from './edit.ts';
+
+export type BasketItem = BasketWire['items'][number];
+
+/**
+ * A basket under one history. The history is what is shown, and every change of it is written; what other
+ * windows change, or what was shown before its newest state had come, is worked in beneath our changes.
+ */
+export function useBasketEditing(basket: BasketWire) {
+  const client = useQueryClient();
+  const refresh = useRefresh();
+  const key = ['basket', basket.id];
+  const theirs = useMemo(() => editOf(basket), [basket]);
+  const history = useHistory<BasketEdit>(theirs);
+  const { value: edit, set, mapAll } = history;
+  const known = useRef(new Map<string, BasketItem>());
+  for (const item of basket.items) known.current.set(item.id, item);
+  const { mutate, isPending } = useMutation({
+    mutationKey: key,
+    scope: { id: `basket ${basket.id}` },
+    // An answer that is still on its way knows nothing of this change.
+    onMutate: () => client.cancelQueries({ queryKey: key }),
+    mutationFn: async ({ ids, ...settings }: Partial<BasketEdit>) => {
+      let answer: BasketWire | undefined;
+      if (Object.keys(settings).length > 0)
+        answer = await sendJson<BasketWire>('PATCH', `/api/baskets/${basket.id}`, settings);
+      if (ids)
+        answer = await sendJson<BasketWire>('PUT', `/api/baskets/${basket.id}/items`, { phraseIds: ids });
+      return answer;
+    },
+    onSuccess: (answer) => answer && takeOver(client, key, answer),
+    onError: (error) => {
+      tellProblem(error);
+      void client.invalidateQueries({ queryKey: key });
+    },
+    onSettled: () => void refresh('baskets'),
+  });
+  /** What the server has, as far as is known here. */
+  const base = useRef(theirs);
+  // First what came from elsewhere, then what is ours to write: the other way round, a change of ours that is
+  // about to be written would look like one of theirs.
+  useEffect(() => {
+    const old = base.current;
+    if (isPending || Object.keys(changesOf(old, theirs)).length === 0) return;
+    base.current = theirs;
+    mapAll((value) => rebased(old, value, theirs));
+  }, [theirs, isPending, mapAll]);
+  useEffect((): (() => void) | undefined => {
+    // One write at a time, of all that differs: what changes meanwhile goes with the next.
+    const changes = changesOf(base.current, edit);
+    if (isPending || Object.keys(changes).length === 0) return undefined;
+    const write = () => {
+      base.current = edit;
+      mutate(changes);
+    };
+    // A pattern is typed letter by letter; everything else is written at once.
+    if (changes.pattern === undefined) {
+      write();
+      return undefined;
+    }
+    const timer = setTimeout(write, 200);
+    return () => clearTimeout(timer);
+  }, [edit, isPending, mutate]);
+  return {
+    ...history,
+    edit,
+    items: edit.ids.flatMap((id) => known.current.get(id) ?? []),
+    setIds: (ids: string[], label: string) => set((old) => ({ ...old, ids }), label),
+    change: (change: Partial<BasketEdit>, label: string) => set((old) => ({ ...old, ...change }), label),
+  };
+}
