@@ -1,7 +1,7 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { writeMidiFile } from '../src/core/midi/write.ts';
-import { playBand } from '../src/core/standins/band.ts';
+import { bandFile } from '../src/core/standins/band.ts';
 import { BAND_STYLES, type BandStyleName } from '../src/core/standins/band-styles.ts';
 
 /** Debian's package openttd-openmsx: 31 real multi-part files. */
@@ -18,7 +18,7 @@ export function midiMaterial(): Uint8Array[] {
   const styles = Object.keys(BAND_STYLES) as BandStyleName[];
   return Array.from({ length: 30 }, (_, seed) =>
     writeMidiFile(
-      playBand({
+      bandFile({
         chart: Array(16).fill('Dm | Gm | A7 | Dm').join(' | '),
         style: styles[seed % styles.length]!,
         bpm: 100,

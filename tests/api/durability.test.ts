@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { test } from 'node:test';
 import { unzipSync } from 'fflate';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
-import { playBand } from '../../src/core/standins/band.ts';
+import { bandFile } from '../../src/core/standins/band.ts';
 import { seededRandom } from '../../src/core/standins/random.ts';
 import { apiClient, assertProblem } from '../support/api.ts';
 import { databaseFor, startTestServer } from '../support/server.ts';
@@ -14,7 +14,7 @@ import { databaseFor, startTestServer } from '../support/server.ts';
 const onPostgres = process.env.TEST_DATABASE_URL !== undefined;
 
 const song = (seed: number) =>
-  writeMidiFile(playBand({ chart: 'Dm | Gm | A7 | Dm', style: 'river', bpm: 96, seed, title: 'Ferry' }));
+  writeMidiFile(bandFile({ chart: 'Dm | Gm | A7 | Dm', style: 'river', bpm: 96, seed, title: 'Ferry' }));
 
 /** Kills: fewer on PostgreSQL, whose own durability is not ours to show. */
 const KILLS = onPostgres ? 4 : 20;

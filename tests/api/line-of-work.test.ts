@@ -11,7 +11,7 @@ import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { applyRecipe } from '../../src/core/normalize/recipe.ts';
 import { setResolution } from '../../src/core/normalize/resolution.ts';
 import { clipFromNotes } from '../../src/core/phrase/clip.ts';
-import { playBand } from '../../src/core/standins/band.ts';
+import { bandFile } from '../../src/core/standins/band.ts';
 import { apiClient, assertProblem, type Api } from '../support/api.ts';
 import { midiBytes, trackOf } from '../support/midi.ts';
 import { midicsvNotes, withoutMidicsv } from '../support/midicsv.ts';
@@ -27,7 +27,7 @@ before(async () => {
 after(() => server.remove());
 
 const song = (seed: number) =>
-  writeMidiFile(playBand({ chart: 'Dm | Gm | A7 | Dm', style: 'river', bpm: 96, seed, title: 'Ferry' }));
+  writeMidiFile(bandFile({ chart: 'Dm | Gm | A7 | Dm', style: 'river', bpm: 96, seed, title: 'Ferry' }));
 
 async function takeIn(seed: number): Promise<string> {
   const { status, body } = await api.upload(song(seed), `ferry_${seed}.mid`, { source: 'Band stand-in' });

@@ -1,9 +1,9 @@
 import { writeMidiFile } from '../../src/core/midi/write.ts';
-import { playBand } from '../../src/core/standins/band.ts';
+import { bandFile } from '../../src/core/standins/band.ts';
 import { expect, test } from './fixtures.ts';
 
 const song = Buffer.from(
-  writeMidiFile(playBand({ chart: 'C | F | G | C', style: 'market', bpm: 110, seed: 99, title: 'Quay' })),
+  writeMidiFile(bandFile({ chart: 'C | F | G | C', style: 'market', bpm: 110, seed: 99, title: 'Quay' })),
 );
 
 test("files are read before one's eyes; a refused one is named with its reason while the rest goes on", async ({

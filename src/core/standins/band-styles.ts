@@ -17,8 +17,6 @@ export interface BandStyle {
   keys: string;
   guitar: string;
   programs: { bass: number; keys: number; guitar: number; pad: number };
-  /** Channel of the drums, from 0. Real devices do not always use the tenth. */
-  drumChannel: number;
 }
 
 export const BAND_STYLES = {
@@ -42,7 +40,6 @@ export const BAND_STYLES = {
     keys: 'X.....x...x.....',
     guitar: '..x...x...x.x.x.',
     programs: { bass: 33, keys: 4, guitar: 24, pad: 89 },
-    drumChannel: 9,
   },
   market: {
     title: 'Market shuffle',
@@ -63,7 +60,6 @@ export const BAND_STYLES = {
     keys: '....X.......X.x.',
     guitar: '..x...x...x...x.',
     programs: { bass: 32, keys: 3, guitar: 25, pad: 48 },
-    drumChannel: 0,
   },
   clockwork: {
     title: 'Clockwork waltz',
@@ -83,7 +79,63 @@ export const BAND_STYLES = {
     keys: '....x...x...',
     guitar: 'x.x.x.x.x.x.',
     programs: { bass: 32, keys: 10, guitar: 46, pad: 52 },
-    drumChannel: 9,
+  },
+  barcarole: {
+    title: 'Barcarole',
+    meter: { numerator: 6, denominator: 8 },
+    swing: 0.5,
+    drums: {
+      kick: 'X.....x.....',
+      'side stick and clap': '......x.....',
+      'closed hat': 'x.x.x.x.x.x.',
+    },
+    fill: {
+      kick: 'X.....x.....',
+      toms: '......x.x.X.',
+      'closed hat': 'x.x.x.......',
+    },
+    bass: '1.....3...1.',
+    keys: '..x.x...x.x.',
+    guitar: 'x.x.x.x.x.x.',
+    programs: { bass: 32, keys: 0, guitar: 24, pad: 49 },
+  },
+  parade: {
+    title: 'Parade',
+    meter: { numerator: 4, denominator: 4 },
+    swing: 0.5,
+    drums: {
+      kick: 'X...x...X...x...',
+      snare: 'x.xxX.x.x.xxX.xx',
+      crash: '................',
+    },
+    fill: {
+      kick: 'X...x...X...x...',
+      snare: 'XxxxXxxxXxxxXXXX',
+    },
+    bass: '1...3...1...3...',
+    keys: '..x...x...x...x.',
+    guitar: '..x...x...x...x.',
+    programs: { bass: 58, keys: 61, guitar: 105, pad: 52 },
+  },
+  nightboat: {
+    title: 'Night boat swing',
+    meter: { numerator: 4, denominator: 4 },
+    swing: 0.66,
+    drums: {
+      kick: 'x...x...x...x...',
+      'pedal hat': '....x.......x...',
+      ride: 'X...X.x.X...X.x.',
+      snare: '......o.......o.',
+    },
+    fill: {
+      kick: 'x...x...x...x...',
+      snare: '....X.x.X.x.X.x.',
+      ride: 'X...............',
+    },
+    bass: '1...2...3...2...',
+    keys: '......x.....x...',
+    guitar: 'x...x...x...x...',
+    programs: { bass: 32, keys: 0, guitar: 26, pad: 48 },
   },
 } as const satisfies Record<string, BandStyle>;
 

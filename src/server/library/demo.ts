@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { writeMidiFile } from '../../core/midi/write.ts';
 import { parseKey } from '../../core/music/key.ts';
-import { playBand, type BandRequest } from '../../core/standins/band.ts';
+import { bandFile, type BandRequest } from '../../core/standins/band.ts';
 import type { Library } from '../db/client.ts';
 import { parts, projects } from '../db/schema.ts';
 import { addToBasket, createBasket, updateBasket } from './baskets.ts';
@@ -231,7 +231,7 @@ async function seedTake(
 ): Promise<Map<string, string>> {
   const { db } = library;
   const taken = await takeIn(library, {
-    bytes: writeMidiFile(playBand({ ...take, seed, looseness: LOOSENESS })),
+    bytes: writeMidiFile(bandFile({ ...take, seed, looseness: LOOSENESS })),
     fileName: `${take.title.toLowerCase().replace(/ /g, '_')}.mid`,
     name: take.title,
     source: BAND,

@@ -5,7 +5,7 @@ import { findKeys } from '../../../src/core/analyze/key.ts';
 import { keyName } from '../../../src/core/music/key.ts';
 import { splitTake } from '../../../src/core/split/split.ts';
 import { takeFrom } from '../../../src/core/capture/take.ts';
-import { playBand } from '../../../src/core/standins/band.ts';
+import { bandFile } from '../../../src/core/standins/band.ts';
 import { takeOf, trackOf } from '../../support/midi.ts';
 
 /** Scales as handbooks give them: natural minor and major, tonic and fifth a little longer. */
@@ -42,7 +42,7 @@ test('a band playing common progressions is heard in its key, in all twelve', ()
     const degree = (steps: number) => tonics[(i + steps) % 12]!;
     const chart = `${tonic} | ${degree(9)}m | ${degree(5)} | ${degree(7)}7`;
     const take = takeFrom(
-      playBand({ chart: `${chart} | ${chart}`, style: 'river', bpm: 90, seed: i, title: 'x' }),
+      bandFile({ chart: `${chart} | ${chart}`, style: 'river', bpm: 90, seed: i, title: 'x' }),
     );
     const key = findTakeKey(take, splitTake(take))[0]!;
     if (key.tonic === i && key.mode === 'major') right++;

@@ -6,14 +6,14 @@ import { join } from 'node:path';
 import { after, test } from 'node:test';
 import { parseMidi } from 'midi-file';
 import { writeMidiFile } from '../../../src/core/midi/write.ts';
-import { playBand } from '../../../src/core/standins/band.ts';
+import { bandFile } from '../../../src/core/standins/band.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'basket-cli-'));
 after(() => rmSync(folder, { recursive: true }));
 const song = join(folder, 'ferry.mid');
 writeFileSync(
   song,
-  writeMidiFile(playBand({ chart: 'Dm | Gm | A7 | Dm', style: 'market', bpm: 100, seed: 3, title: 'Ferry' })),
+  writeMidiFile(bandFile({ chart: 'Dm | Gm | A7 | Dm', style: 'market', bpm: 100, seed: 3, title: 'Ferry' })),
 );
 const noise = join(folder, 'noise.mid');
 writeFileSync(noise, 'this is a letter, not music');

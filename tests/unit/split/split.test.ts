@@ -12,7 +12,7 @@ import { writeMidiFile } from '../../../src/core/midi/write.ts';
 import { applyMoves, describeMove, MoveError, type Move } from '../../../src/core/split/moves.ts';
 import { partNotes, splitTake } from '../../../src/core/split/split.ts';
 import { tallyOf } from '../../../src/core/split/tally.ts';
-import { playBand } from '../../../src/core/standins/band.ts';
+import { bandFile } from '../../../src/core/standins/band.ts';
 import { midiFileArbitrary, takeOf, trackOf } from '../../support/midi.ts';
 import { openmsxFiles, withoutOpenmsx } from '../../support/openmsx.ts';
 
@@ -69,7 +69,7 @@ test('channel 10 is a kit whatever its program', () => {
 
 test('the band comes apart into its instruments, its bass in three', () => {
   const take = takeFrom(
-    playBand({ chart: 'Dm | Gm | A7 | Dm', style: 'river', bpm: 96, seed: 1, title: 'x' }),
+    bandFile({ chart: 'Dm | Gm | A7 | Dm', style: 'river', bpm: 96, seed: 1, title: 'x' }),
   );
   const split = splitTake(take);
   assert.deepEqual(

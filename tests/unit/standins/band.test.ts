@@ -2,7 +2,7 @@ import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import { takeFrom, trackName } from '../../../src/core/capture/take.ts';
 import { writeMidiFile } from '../../../src/core/midi/write.ts';
-import { playBand, type BandRequest } from '../../../src/core/standins/band.ts';
+import { bandFile, type BandRequest } from '../../../src/core/standins/band.ts';
 
 const request: BandRequest = {
   chart: 'Dm | Gm | A7 | Dm',
@@ -14,12 +14,12 @@ const request: BandRequest = {
 const barTicks = 4 * 480;
 
 test('the same request gives the same bytes, another seed other ones', () => {
-  assert.deepEqual(writeMidiFile(playBand(request)), writeMidiFile(playBand(request)));
-  assert.notDeepEqual(writeMidiFile(playBand(request)), writeMidiFile(playBand({ ...request, seed: 8 })));
+  assert.deepEqual(writeMidiFile(bandFile(request)), writeMidiFile(bandFile(request)));
+  assert.notDeepEqual(writeMidiFile(bandFile(request)), writeMidiFile(bandFile({ ...request, seed: 8 })));
 });
 
 test('two bars nobody asked for follow the chart, and end it', () => {
-  const take = takeFrom(playBand(request));
+  const take = takeFrom(bandFile(request));
   assert.equal(take.timing.ticks, 6 * barTicks);
   const after = [...take.notes.tick].filter((tick) => tick >= 4 * barTicks);
   assert.ok(after.length > 0);
@@ -27,7 +27,7 @@ test('two bars nobody asked for follow the chart, and end it', () => {
 });
 
 test('the bass comes in three tracks that never sound together', () => {
-  const take = takeFrom(playBand(request));
+  const take = takeFrom(bandFile(request));
   const tracks = take.file.tracks.flatMap((_, i) => (/^Bass/.test(trackName(take.file, i)) ? [i] : []));
   assert.equal(tracks.length, 3);
   const bass = [...Array(take.notes.length).keys()].filter((i) => tracks.includes(take.notes.track[i]!));
@@ -41,7 +41,7 @@ test('the bass comes in three tracks that never sound together', () => {
 });
 
 test('the shuffle puts its drums on channel 1 and swings', () => {
-  const take = takeFrom(playBand({ ...request, style: 'market', looseness: 0 }));
+  const take = takeFrom(bandFile({ ...request, style: 'market', looseness: 0 }));
   const kit = [...Array(take.notes.length).keys()].filter(
     (i) => trackName(take.file, take.notes.track[i]!) === 'Kit',
   );
@@ -51,7 +51,7 @@ test('the shuffle puts its drums on channel 1 and swings', () => {
 });
 
 test('on each downbeat the bass sounds the root of the chord', () => {
-  const take = takeFrom(playBand({ ...request, looseness: 0 }));
+  const take = takeFrom(bandFile({ ...request, looseness: 0 }));
   const roots = [2, 7, 9, 2];
   roots.forEach((root, bar) => {
     const i = [...Array(take.notes.length).keys()].find(
@@ -62,6 +62,6 @@ test('on each downbeat the bass sounds the root of the chord', () => {
 });
 
 test('the waltz counts three', () => {
-  const take = takeFrom(playBand({ ...request, style: 'clockwork' }));
+  const take = takeFrom(bandFile({ ...request, style: 'clockwork' }));
   assert.deepEqual(take.timing.meters, [{ tick: 0, numerator: 3, denominator: 4 }]);
 });

@@ -1,0 +1,125 @@
+import { GM_DRUM_CHANNEL } from '../midi/gm.ts';
+import type { ChartChord } from '../music/chart.ts';
+import { pitchClass } from '../music/pitch.ts';
+import { barTicks } from '../music/timeline.ts';
+import { PPQ, type Performance, type Played, type PlayedPart } from './performance.ts';
+import { seededRandom } from './random.ts';
+
+/** What goes wrong with real devices, each a switch. */
+export const MISHAPS = {
+  drumChannel: 'drums on another channel than the tenth',
+  oneTrack: 'everything on one track and channel',
+  pieces: 'one part in several tracks',
+  lateStart: 'begins a beat and a half late',
+  wrongThird: 'a suspended chord with its third in it',
+  hungNote: 'a note that never ends',
+  doubled: 'every note twice',
+  tailBars: 'two bars after what was asked',
+  oneBar: 'one bar only, of a pattern that should repeat',
+} as const;
+
+export type Mishap = keyof typeof MISHAPS;
+
+const TAIL_BARS = 2;
+
+/** Milliseconds between a note and its double: a generator that hears its own notes answers about so fast. */
+const DOUBLE_MS = 4;
+
+/** The chart with each suspended chord's second or fourth made a major third, where that mishap is on. */
+export function mistaken(chart: ChartChord[][], mishaps: readonly Mishap[]): ChartChord[][] {
+  if (!mishaps.includes('wrongThird')) return chart;
+  return chart.map((bar) =>
+    bar.map((chord) => {
+      if (!/sus/.test(chord.symbol)) return chord;
+      const third = pitchClass(chord.root + 4);
+      return {
+        ...chord,
+        tones: chord.tones.map((tone) => ([2, 5].includes(pitchClass(tone - chord.root)) ? third : tone)),
+      };
+    }),
+  );
+}
+
+/** A performance with its mishaps, in the order in which they happen to devices. */
+export function withMishaps(clean: Performance, mishaps: readonly Mishap[], seed: number): Performance {
+  const has = (mishap: Mishap) => mishaps.includes(mishap);
+  let parts = clean.parts;
+  if (has('oneBar'))
+    parts = eachNote(parts, (note) => (note.tick < barTicks(PPQ, clean.meter) ? [note] : []));
+  if (has('tailBars')) parts = withTail({ ...clean, parts });
+  if (has('hungNote')) parts = withHungNote(parts, seed);
+  if (has('doubled')) {
+    const later = Math.max(1, Math.round((DOUBLE_MS / 60_000) * clean.bpm * PPQ));
+    parts = eachNote(parts, (note) => [note, { ...note, tick: note.tick + later }]);
+  }
+  if (has('lateStart')) parts = eachNote(parts, (note) => [{ ...note, tick: note.tick + PPQ * 1.5 }]);
+  if (has('drumChannel')) parts = withDrumsElsewhere(parts);
+  if (has('pieces')) parts = inPieces({ ...clean, parts });
+  if (has('oneTrack')) {
+    const notes = parts.flatMap((part) => part.notes);
+    parts = [{ name: clean.title, channel: 0, program: null, notes }];
+  }
+  return { ...clean, parts };
+}
+
+function eachNote(parts: PlayedPart[], change: (note: Played) => Played[]): PlayedPart[] {
+  return parts.map((part) => ({ ...part, notes: part.notes.flatMap(change) }));
+}
+
+/** The first two bars again after the end, unless the stand-in has an ending of its own. */
+function withTail({ parts, bars, meter }: Performance): PlayedPart[] {
+  const end = bars * barTicks(PPQ, meter);
+  if (parts.some(({ notes }) => notes.some(({ tick }) => tick > end + PPQ / 2))) return parts;
+  const tail = TAIL_BARS * barTicks(PPQ, meter);
+  return eachNote(parts, (note) => (note.tick < tail ? [note, { ...note, tick: note.tick + end }] : [note]));
+}
+
+/** A note in the middle whose pitch is not played again: a later one would end it. */
+function withHungNote(parts: PlayedPart[], seed: number): PlayedPart[] {
+  const random = seededRandom(seed);
+  const part =
+    parts.find(({ channel, notes }) => channel !== GM_DRUM_CHANNEL && notes.length > 0) ?? parts[0];
+  if (!part) return parts;
+  const lasts = part.notes.filter(
+    (note, i) =>
+      !part.notes.some((other, j) => j !== i && other.pitch === note.pitch && other.tick > note.tick),
+  );
+  const hung = lasts[Math.floor(random() * Math.max(1, lasts.length - 1))];
+  return parts.map((other) =>
+    other === part
+      ? { ...part, notes: part.notes.map((note) => (note === hung ? { ...note, hung: true } : note)) }
+      : other,
+  );
+}
+
+function withDrumsElsewhere(parts: PlayedPart[]): PlayedPart[] {
+  const taken = new Set(parts.map(({ channel }) => channel));
+  const free = [...Array(16).keys()].find((channel) => !taken.has(channel)) ?? 15;
+  return parts.map((part) =>
+    part.channel === GM_DRUM_CHANNEL ? { ...part, channel: free, program: null } : part,
+  );
+}
+
+/** The bass (or the first part) as three tracks: its line, what leads into every fourth bar, and its ending. */
+function inPieces({ parts, bars, meter }: Performance): PlayedPart[] {
+  const bar = barTicks(PPQ, meter);
+  const beat = (PPQ * 4) / meter.denominator;
+  const whole = parts.find(({ name }) => name === 'Bass') ?? parts[0];
+  if (!whole) return parts;
+  // A hand may be a little ahead of the beat.
+  const early = PPQ / 8;
+  const kind = ({ tick }: Played) => {
+    const at = tick + early;
+    if (at >= bars * bar) return 'ending';
+    return Math.floor(at / bar) % 4 === 3 && at % bar >= bar - beat ? 'pickup' : 'line';
+  };
+  const piece = (suffix: string, wanted: string): PlayedPart => ({
+    ...whole,
+    name: whole.name + suffix,
+    notes: whole.notes.filter((note) => kind(note) === wanted),
+  });
+  const pieces = [piece('', 'line'), piece(' pickup', 'pickup'), piece(' ending', 'ending')];
+  // Devices that write pieces also write tracks with nothing on them.
+  const empty: PlayedPart = { name: 'Lyrics', channel: 15, program: null, notes: [] };
+  return [...parts.flatMap((part) => (part === whole ? pieces : [part])), empty];
+}
