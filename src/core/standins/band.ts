@@ -83,7 +83,12 @@ export const band: StandIn<BandSettings> = {
       .map((part) => ({ ...part, notes: part.notes.map(hand) }));
     const { meter } = style;
     const clean = { title: 'Band', bpm: settings.bpm, meter, bars: chart.length, parts, input: null };
-    return withMishaps(clean, mishaps, settings.seed);
+    // Its tail bars are an ending of its own.
+    return withMishaps(
+      clean,
+      mishaps.filter((mishap) => mishap !== 'tailBars'),
+      settings.seed,
+    );
   },
 };
 

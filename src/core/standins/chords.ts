@@ -42,6 +42,6 @@ export function leastMovement(tones: readonly number[], before: readonly number[
   const movement = (pitches: number[]) =>
     pitches.reduce((sum, pitch) => sum + Math.min(...before.map((old) => Math.abs(old - pitch))), 0) +
     // Without a pull to its center a hand would wander off over a long take.
-    Math.abs(middle(pitches) - center) / 4;
+    Math.abs(middle(pitches) - center) / 10;
   return candidates.reduce((best, candidate) => (movement(candidate) < movement(best) ? candidate : best));
 }

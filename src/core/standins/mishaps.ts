@@ -22,6 +22,9 @@ export type Mishap = keyof typeof MISHAPS;
 
 const TAIL_BARS = 2;
 
+/** A hand may be a little ahead of the bar, in ticks. */
+const EARLY = PPQ / 8;
+
 /** Milliseconds between a note and its double: a generator that hears its own notes answers about so fast. */
 const DOUBLE_MS = 4;
 
@@ -45,7 +48,7 @@ export function withMishaps(clean: Performance, mishaps: readonly Mishap[], seed
   const has = (mishap: Mishap) => mishaps.includes(mishap);
   let parts = clean.parts;
   if (has('oneBar'))
-    parts = eachNote(parts, (note) => (note.tick < barTicks(PPQ, clean.meter) ? [note] : []));
+    parts = eachNote(parts, (note) => (note.tick < barTicks(PPQ, clean.meter) - EARLY ? [note] : []));
   if (has('tailBars')) parts = withTail({ ...clean, parts });
   if (has('hungNote')) parts = withHungNote(parts, seed);
   if (has('doubled')) {
@@ -66,30 +69,24 @@ function eachNote(parts: PlayedPart[], change: (note: Played) => Played[]): Play
   return parts.map((part) => ({ ...part, notes: part.notes.flatMap(change) }));
 }
 
-/** The first two bars again after the end, unless the stand-in has an ending of its own. */
+/** The first two bars again after the end. */
 function withTail({ parts, bars, meter }: Performance): PlayedPart[] {
   const end = bars * barTicks(PPQ, meter);
-  if (parts.some(({ notes }) => notes.some(({ tick }) => tick > end + PPQ / 2))) return parts;
   const tail = TAIL_BARS * barTicks(PPQ, meter);
-  return eachNote(parts, (note) => (note.tick < tail ? [note, { ...note, tick: note.tick + end }] : [note]));
+  return eachNote(parts, (note) =>
+    note.tick < tail - EARLY ? [note, { ...note, tick: note.tick + end }] : [note],
+  );
 }
 
-/** A note in the middle whose pitch is not played again: a later one would end it. */
+/** One note of the first half whose end is never sent. */
 function withHungNote(parts: PlayedPart[], seed: number): PlayedPart[] {
   const random = seededRandom(seed);
   const part =
     parts.find(({ channel, notes }) => channel !== GM_DRUM_CHANNEL && notes.length > 0) ?? parts[0];
   if (!part) return parts;
-  const lasts = part.notes.filter(
-    (note, i) =>
-      !part.notes.some((other, j) => j !== i && other.pitch === note.pitch && other.tick > note.tick),
-  );
-  const hung = lasts[Math.floor(random() * Math.max(1, lasts.length - 1))];
-  return parts.map((other) =>
-    other === part
-      ? { ...part, notes: part.notes.map((note) => (note === hung ? { ...note, hung: true } : note)) }
-      : other,
-  );
+  const hung = part.notes[Math.floor((random() * part.notes.length) / 2)];
+  const notes = part.notes.map((note) => (note === hung ? { ...note, hung: true } : note));
+  return parts.map((other) => (other === part ? { ...part, notes } : other));
 }
 
 function withDrumsElsewhere(parts: PlayedPart[]): PlayedPart[] {
@@ -106,10 +103,8 @@ function inPieces({ parts, bars, meter }: Performance): PlayedPart[] {
   const beat = (PPQ * 4) / meter.denominator;
   const whole = parts.find(({ name }) => name === 'Bass') ?? parts[0];
   if (!whole) return parts;
-  // A hand may be a little ahead of the beat.
-  const early = PPQ / 8;
   const kind = ({ tick }: Played) => {
-    const at = tick + early;
+    const at = tick + EARLY;
     if (at >= bars * bar) return 'ending';
     return Math.floor(at / bar) % 4 === 3 && at % bar >= bar - beat ? 'pickup' : 'line';
   };

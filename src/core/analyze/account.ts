@@ -1,0 +1,389 @@
+import type { CaptureFacts } from '../capture/recording.ts';
+import type { Take } from '../capture/take.ts';
+import type { Notes } from '../midi/notes.ts';
+import { GM_DRUM_CHANNEL } from '../midi/gm.ts';
+import { ChartError, parseChart, type ChartChord } from '../music/chart.ts';
+import { pitchClass, pitchClassName, pitchName } from '../music/pitch.ts';
+import {
+  barStart,
+  barTicks,
+  beatTicks,
+  meterAt,
+  positionAt,
+  tempoAt,
+  type Timeline,
+} from '../music/timeline.ts';
+import { KIT_ENOUGH, kitLikeness } from '../split/kit.ts';
+import { piecesOfOne } from '../split/pieces.ts';
+import { UNPITCHED } from '../split/roles.ts';
+import { partNotes, type Split } from '../split/split.ts';
+
+/** What a take was meant to be, as far as anybody said. */
+export interface Asked {
+  /** Bars that were asked for; those of the chart where it is known and this is not. */
+  bars?: number | null;
+  chart?: string;
+  /** Instruments that were to play. */
+  parts?: number;
+}
+
+export const FINDINGS = [
+  'nothing',
+  'doubled',
+  'hung',
+  'cut',
+  'tail',
+  'short',
+  'oneBar',
+  'late',
+  'drumChannel',
+  'oneTrack',
+  'pieces',
+  'wrongChord',
+] as const;
+
+/** Something that looks wrong with a take, and the way out. */
+export interface AccountFinding {
+  code: (typeof FINDINGS)[number];
+  text: string;
+  way: string;
+  /** Bars of the take it is about, from 1. */
+  bars?: { start: number; count: number };
+}
+
+/** The plain account of a take: what came, against what was asked. */
+export interface Account {
+  notes: number;
+  /** Channels with notes, from 1. */
+  channels: number[];
+  barsAsked: number | null;
+  /** Up to the last bar in which a note begins. */
+  barsReceived: number;
+  findings: AccountFinding[];
+}
+
+/** Two notes of one pitch this close are one note twice: a generator that is still on answers about so fast. */
+const DOUBLE_MS = 10;
+
+/** Share of the notes that must have a double before it is told. */
+const DOUBLED_SHARE = 0.9;
+
+/** What a hand may be ahead of a bar line, in quarter notes. */
+const EARLY = 1 / 8;
+
+export function takeAccount(take: Take, split: Split, asked: Asked, capture?: CaptureFacts | null): Account {
+  const { notes, timing } = take;
+  const { timeline } = timing;
+  const chart = readChart(asked.chart, meterAt(timeline, 0).numerator);
+  const barsBefore = capture?.barsBefore ?? 0;
+  // A chart may have been played several times over; then the number of bars was told.
+  const wanted = asked.bars ?? (chart ? chart.length : null);
+  const barsAsked = wanted === null ? null : wanted + barsBefore;
+  const lastOnset = notes.tick.reduce((last, tick) => Math.max(last, tick), 0);
+  const barsReceived = notes.length === 0 ? 0 : positionAt(timeline, lastOnset + EARLY * timeline.ppq).bar;
+  const late = findLateStart(take, barsAsked, barsBefore);
+  const findings = [
+    ...findNothing(take),
+    ...findDoubled(take),
+    ...findUnended(take, capture),
+    // What begins late hangs over the end: that is one thing wrong, not two.
+    ...(late.length > 0 ? late : findLength(barsAsked, barsReceived)),
+    ...findDrumsElsewhere(take, split),
+    ...findOneTrack(take, split, asked.parts),
+    ...findPieces(take, split),
+    ...(chart ? findWrongChords(take, split, chart, barsBefore) : []),
+  ];
+  return {
+    notes: notes.length,
+    channels: [...new Set(notes.channel)].sort((a, b) => a - b).map((channel) => channel + 1),
+    barsAsked: wanted,
+    barsReceived: Math.max(0, barsReceived - barsBefore),
+    findings,
+  };
+}
+
+function readChart(text: string | undefined, beats: number): ChartChord[][] | null {
+  if (!text?.trim()) return null;
+  try {
+    return parseChart(text, beats);
+  } catch (error) {
+    if (error instanceof ChartError) return null;
+    throw error;
+  }
+}
+
+const plural = (count: number, what: string) => `${count} ${what}${count === 1 ? '' : 's'}`;
+
+function millisecondsPerTick(timeline: Timeline): number {
+  return tempoAt(timeline, 0).microseconds / 1000 / timeline.ppq;
+}
+
+function findNothing({ notes }: Take): AccountFinding[] {
+  if (notes.length > 0) return [];
+  return [
+    {
+      code: 'nothing',
+      text: 'Nothing arrived.',
+      way: 'See whether the source sends at all, and on which port: its meter moves when it does.',
+    },
+  ];
+}
+
+function findDoubled({ notes, timing }: Take): AccountFinding[] {
+  const apart = DOUBLE_MS / millisecondsPerTick(timing.timeline);
+  const single = new Map<number, number>();
+  let doubled = 0;
+  for (let i = 0; i < notes.length; i++) {
+    const pitch = notes.pitch[i]!;
+    const before = single.get(pitch);
+    if (before !== undefined && notes.tick[i]! - before <= apart) {
+      doubled += 2;
+      single.delete(pitch);
+    } else single.set(pitch, notes.tick[i]!);
+  }
+  if (notes.length < 4 || doubled < DOUBLED_SHARE * notes.length) return [];
+  return [
+    {
+      code: 'doubled',
+      text: `${doubled} of ${notes.length} notes came twice within ${DOUBLE_MS} ms.`,
+      way: 'A generator was still on while its own notes were played back, or two ports carry the same. Set the doubles aside, and switch one of them off.',
+    },
+  ];
+}
+
+function findUnended({ notes, timing, repairs }: Take, capture?: CaptureFacts | null): AccountFinding[] {
+  const { timeline, ticks } = timing;
+  const fromFile = repairs.some(({ code }) => code === 'note-hung');
+  if (!fromFile && !capture?.endedNotes) return [];
+  const bar = barTicks(timeline.ppq, meterAt(timeline, 0));
+  const unended = [...Array(notes.length).keys()].filter((i) => notes.tick[i]! + notes.duration[i]! >= ticks);
+  const begun = unended.map((i) => hangsFrom(notes, i));
+  const hung = begun.filter((i) => ticks - notes.tick[i]! >= 1.5 * bar);
+  const cut = begun.filter((i) => ticks - notes.tick[i]! < 1.5 * bar);
+  const name = (i: number) =>
+    `${pitchName(notes.pitch[i]!)} in bar ${positionAt(timeline, notes.tick[i]! + EARLY * timeline.ppq).bar}`;
+  return [
+    ...(hung.length > 0
+      ? [
+          {
+            code: 'hung' as const,
+            text: `${plural(hung.length, 'note')} never ended (${hung.slice(0, 3).map(name).join(', ')}).`,
+            way: 'Ended with the take. Shorten it in Normalize, or set it aside in Split.',
+          },
+        ]
+      : []),
+    ...(cut.length > 0
+      ? [
+          {
+            code: 'cut' as const,
+            text: `${plural(cut.length, 'note')} still sounded at the end (${cut.slice(0, 3).map(name).join(', ')}).`,
+            way: 'Ended there. Record a bar longer, so that the end rings out.',
+          },
+        ]
+      : []),
+  ];
+}
+
+/**
+ * The note whose end is missing, of one that still sounds at the end. Ends belong to the first note that waits for
+ * one: where a pitch was played again after the loss, each took the end of the next.
+ */
+function hangsFrom(notes: Notes, last: number): number {
+  let from = last;
+  for (let i = last - 1; i >= 0; i--) {
+    const same =
+      notes.pitch[i] === notes.pitch[from] &&
+      notes.channel[i] === notes.channel[from] &&
+      notes.track[i] === notes.track[from];
+    if (!same) continue;
+    if (notes.tick[i]! + notes.duration[i]! <= notes.tick[from]!) break;
+    from = i;
+  }
+  return from;
+}
+
+function findLength(asked: number | null, received: number): AccountFinding[] {
+  if (asked === null || received === 0) return [];
+  if (received > asked) {
+    const count = received - asked;
+    return [
+      {
+        code: 'tail',
+        text: `${plural(count, 'bar')} after the ${asked} that were asked for.`,
+        way: `Keep ${count === 1 ? 'it' : 'them'} as an ending, or set ${count === 1 ? 'it' : 'them'} aside.`,
+        bars: { start: asked + 1, count },
+      },
+    ];
+  }
+  if (received === 1 && asked > 1) {
+    return [
+      {
+        code: 'oneBar',
+        text: `One bar came, ${asked} were asked for.`,
+        way: 'It is one bar of a pattern that should repeat: loop it, or let the source fill the range.',
+        bars: { start: 1, count: 1 },
+      },
+    ];
+  }
+  if (received < asked) {
+    return [
+      {
+        code: 'short',
+        text: `${plural(received, 'bar')} came, ${asked} were asked for.`,
+        way: 'Was the end cut off? Take it again, or go on with what came.',
+      },
+    ];
+  }
+  return [];
+}
+
+/** Weight of a place in the bar: its first beat, its middle, other beats, halves of beats, the rest. */
+function metricalWeight(tickInBar: number, bar: number, beat: number): number {
+  const near = (grid: number) => {
+    const off = ((tickInBar % grid) + grid) % grid;
+    return Math.min(off, grid - off) <= beat / 10;
+  };
+  if (near(bar)) return 1;
+  if (near(bar / 2) && bar % (2 * beat) === 0) return 0.7;
+  if (near(beat)) return 0.5;
+  return near(beat / 2) ? 0.2 : 0.05;
+}
+
+/**
+ * Begins late: the first note stands clearly after bar one, everything would stand on stronger beats if it were
+ * pulled back, and (where bars were asked for) it hangs over the end by less than a bar.
+ */
+function findLateStart(take: Take, asked: number | null, barsBefore: number): AccountFinding[] {
+  const { notes, timing } = take;
+  const { timeline } = timing;
+  if (notes.length === 0 || barsBefore > 0) return [];
+  const meter = meterAt(timeline, 0);
+  const beat = beatTicks(timeline.ppq, meter);
+  const bar = barTicks(timeline.ppq, meter);
+  const lag = notes.tick[0]!;
+  if (lag < beat / 2 || lag >= bar) return [];
+  const strength = (shift: number) => {
+    let sum = 0;
+    for (let i = 0; i < notes.length; i++) {
+      sum += notes.velocity[i]! * metricalWeight(notes.tick[i]! - shift, bar, beat);
+    }
+    return sum;
+  };
+  if (strength(lag) < (asked === null ? 1.2 : 1) * strength(0)) return [];
+  if (asked === null) {
+    const rest = (lag / beat) % 1;
+    if (lag < 0.75 * beat || Math.min(rest, 1 - rest) < 0.15) return [];
+  } else {
+    const end = barStart(timeline, asked + 1);
+    let last = 0;
+    for (let i = 0; i < notes.length; i++) last = Math.max(last, notes.tick[i]! + notes.duration[i]!);
+    if (last < end + beat / 4 || last > end + bar) return [];
+  }
+  const beats = Math.round((lag / beat) * 4) / 4;
+  return [
+    {
+      code: 'late',
+      text: `Begins ${plural(beats, 'beat')} after bar one.`,
+      way: 'Pull it back to bar one when a phrase is made.',
+      bars: { start: 1, count: 1 },
+    },
+  ];
+}
+
+function findDrumsElsewhere(take: Take, split: Split): AccountFinding[] {
+  return split.parts.flatMap((part, index): AccountFinding[] => {
+    const indices = partNotes(split, index);
+    if (part.channel === GM_DRUM_CHANNEL || indices.length === 0) return [];
+    if (part.role !== 'drums' && kitLikeness(take, indices) < KIT_ENOUGH) return [];
+    return [
+      {
+        code: 'drumChannel',
+        text: `"${part.name}" on channel ${part.channel + 1} is a drum kit by its notes or name.`,
+        way: 'As drums it sounds, and leaves, on channel 10.',
+      },
+    ];
+  });
+}
+
+/** A kit among other notes of the same stream, or one stream where several instruments were to play. */
+function findOneTrack(take: Take, split: Split, parts: number | undefined): AccountFinding[] {
+  const playing = split.parts.flatMap((part, index) => {
+    const indices = partNotes(split, index);
+    return indices.length > 0 ? [{ part, indices }] : [];
+  });
+  if (playing.length !== 1) return [];
+  const { indices } = playing[0]!;
+  if (!(parts !== undefined && parts > 1) && !hidesKit(take, indices)) return [];
+  return [
+    {
+      code: 'oneTrack',
+      text: `Everything came on one track and channel${parts ? `, where ${parts} instruments were to play` : ''}.`,
+      way: 'Take it apart in Split, or let the source send each instrument on a channel of its own.',
+    },
+  ];
+}
+
+function hidesKit(take: Take, indices: readonly number[]): boolean {
+  const { notes, timing } = take;
+  const short = timing.timeline.ppq * 0.3;
+  const hits = indices.filter((i) => notes.duration[i]! <= short);
+  const times = (pitches: number[]) => hits.filter((i) => pitches.includes(notes.pitch[i]!)).length;
+  const kit = times([35, 36]) >= 4 && times([38, 40, 37]) >= 4 && times([42, 44, 46, 51]) >= 4;
+  return kit && hits.length < 0.8 * indices.length;
+}
+
+function findPieces(take: Take, split: Split): AccountFinding[] {
+  return piecesOfOne(take, split).map((group) => ({
+    code: 'pieces',
+    text: `${group.length} tracks hold one instrument: ${group.map((i) => `"${split.parts[i]!.name}"`).join(', ')}.`,
+    way: 'They never sound together: merge them in Split.',
+  }));
+}
+
+/** Suspended chords that were asked for and sounded with a third. */
+function findWrongChords(
+  take: Take,
+  split: Split,
+  chart: ChartChord[][],
+  barsBefore: number,
+): AccountFinding[] {
+  const { notes, timing } = take;
+  const { timeline } = timing;
+  const beat = beatTicks(timeline.ppq, meterAt(timeline, 0));
+  const wrong: { bar: number; text: string }[] = [];
+  chart.forEach((chords, index) => {
+    const start = barStart(timeline, index + 1 + barsBefore);
+    for (const chord of chords) {
+      if (!/sus/.test(chord.symbol)) continue;
+      const from = start + chord.beat * beat;
+      const until = from + chord.beats * beat;
+      const thirds = [3, 4].map((step) => pitchClass(chord.root + step));
+      const sounded = [...Array(notes.length).keys()].filter((i) => {
+        const part = split.parts[split.owner[i]!];
+        const middle = notes.tick[i]! + notes.duration[i]! / 2;
+        return part && !UNPITCHED.has(part.role) && middle >= from && middle < until;
+      });
+      const third = thirds.find(
+        (pc) =>
+          sounded.filter((i) => pitchClass(notes.pitch[i]!) === pc).length >= Math.max(1, sounded.length / 8),
+      );
+      if (third === undefined) continue;
+      wrong.push({
+        bar: index + 1 + barsBefore,
+        text: `bar ${index + 1}: asked ${chord.symbol}, sounded with ${pitchClassName(third)}`,
+      });
+    }
+  });
+  if (wrong.length === 0) return [];
+  return [
+    {
+      code: 'wrongChord',
+      text: `The chord asked for is not the one that sounded (${wrong
+        .slice(0, 3)
+        .map(({ text }) => text)
+        .join('; ')}${wrong.length > 3 ? '; ...' : ''}).`,
+      way: 'Move the third to the second or fourth, or ask the source again.',
+      bars: { start: wrong[0]!.bar, count: 1 },
+    },
+  ];
+}

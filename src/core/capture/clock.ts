@@ -1,0 +1,103 @@
+import {
+  CLOCKS_PER_QUARTER,
+  CLOCKS_PER_SONG_STEP,
+  REALTIME,
+  SONG_POSITION,
+  songPosition,
+} from '../midi/message.ts';
+import { messageAt, type MessageLog } from './message-log.ts';
+
+/**
+ * Time as a recording counts it: from milliseconds to quarter notes from bar one, and the tempo along the way.
+ */
+export interface BeatClock {
+  quarterAt(ms: number): number;
+  /** BPM from a quarter note on, first at or before 0; empty where no tempo is known. */
+  tempos: { quarter: number; bpm: number }[];
+}
+
+/** The recording's own click: one tempo from bar one on. */
+export function clickClock(startMs: number, bpm: number): BeatClock {
+  return { quarterAt: (ms) => ((ms - startMs) * bpm) / 60_000, tempos: [{ quarter: 0, bpm }] };
+}
+
+/** Tempo by which a recording without a click is written: a plain ruler of time, not a claim. */
+export const RULER_BPM = 120;
+
+/** Follows another's MIDI clock. Undefined where it never ran for two clocks. */
+export function followedClock(
+  log: MessageLog,
+  order: Uint32Array,
+): (BeatClock & { startMs: number }) | undefined {
+  const pulses = clockPulses(log, order);
+  if (pulses.length < 2) return undefined;
+  const quarterAt = (ms: number) => pulseAt(pulses, ms) / CLOCKS_PER_QUARTER;
+  return { quarterAt, tempos: temposOf(pulses), startMs: pulses[0]!.ms };
+}
+
+/** A clock message: its place, counted in clocks from the beginning of the song, and its time. */
+interface Pulse {
+  position: number;
+  ms: number;
+}
+
+/**
+ * The clocks that count: from the first start or continue to the stop after it. The first clock after a start is
+ * the downbeat of bar one; after a continue it is where the last song position pointed (MIDI 1.0, System Real Time).
+ */
+function clockPulses(log: MessageLog, order: Uint32Array): Pulse[] {
+  const pulses: Pulse[] = [];
+  let running = false;
+  let position = 0;
+  for (const i of order) {
+    const status = log.status[i]!;
+    if (status === SONG_POSITION) {
+      position = songPosition(log.data1[i]!, log.data2[i]!) * CLOCKS_PER_SONG_STEP;
+    } else if (status === REALTIME.start || status === REALTIME.continue) {
+      if (pulses.length > 0) break;
+      if (status === REALTIME.start) position = 0;
+      running = true;
+    } else if (status === REALTIME.stop && running) break;
+    else if (status === REALTIME.clock && running)
+      pulses.push({ position: position++, ms: messageAt(log, i).ms });
+  }
+  return pulses;
+}
+
+/** Place of a time between clocks, and beyond them at the pace of the nearest two. */
+function pulseAt(pulses: readonly Pulse[], ms: number): number {
+  let low = 0;
+  let high = pulses.length - 1;
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (pulses[middle]!.ms <= ms) low = middle;
+    else high = middle;
+  }
+  const [a, b] = [pulses[low]!, pulses[low + 1]!];
+  return a.position + (ms - a.ms) / Math.max(1e-6, b.ms - a.ms);
+}
+
+/** Tempo of each quarter note; one that hardly differs from the one before is not told again. */
+function temposOf(pulses: readonly Pulse[]): { quarter: number; bpm: number }[] {
+  const tempos: { quarter: number; bpm: number }[] = [];
+  for (let i = 0; i + 1 < pulses.length; i += CLOCKS_PER_QUARTER) {
+    const next = Math.min(i + CLOCKS_PER_QUARTER, pulses.length - 1);
+    const quarters = (next - i) / CLOCKS_PER_QUARTER;
+    const bpm = (60_000 * quarters) / (pulses[next]!.ms - pulses[i]!.ms);
+    const before = tempos.at(-1);
+    if (!before || Math.abs(bpm / before.bpm - 1) > 0.002) {
+      tempos.push({ quarter: pulses[i]!.position / CLOCKS_PER_QUARTER, bpm });
+    }
+  }
+  return tempos;
+}
+
+/** When a clock of one tempo sends, from bar one on: times in milliseconds, within `from` and `to` (excluded). */
+export function clockTimes(startMs: number, bpm: number, from: number, to: number): number[] {
+  const step = 60_000 / bpm / CLOCKS_PER_QUARTER;
+  const times: number[] = [];
+  for (let n = Math.max(0, Math.ceil((from - startMs) / step - 1e-9)); startMs + n * step < to; n++) {
+    times.push(startMs + n * step);
+  }
+  return times;
+}

@@ -1,0 +1,48 @@
+import type { Take } from '../capture/take.ts';
+import { partNotes, type Split } from './split.ts';
+
+/** Share of the time in which two tracks of one instrument may sound together: a note that rings on. */
+const MAY_OVERLAP = 0.1;
+
+/**
+ * Groups of parts (indices) that hold one instrument in pieces: the same port, channel, bank and program on
+ * several tracks, never sounding together. Largest groups only.
+ */
+export function piecesOfOne(take: Take, split: Split): number[][] {
+  const groups = new Map<string, number[]>();
+  split.parts.forEach((part, index) => {
+    const from = part.from[0];
+    if (!from || part.from.length > 1 || !split.owner.includes(index)) return;
+    const key = `${from.port}/${part.channel}/${from.bank}/${from.program ?? 'none'}`;
+    groups.set(key, [...(groups.get(key) ?? []), index]);
+  });
+  return [...groups.values()].flatMap((group) => {
+    const apart: number[] = [];
+    for (const index of group) {
+      if (
+        apart.every((other) => overlap(take, partNotes(split, other), partNotes(split, index)) <= MAY_OVERLAP)
+      ) {
+        apart.push(index);
+      }
+    }
+    return apart.length > 1 ? [apart] : [];
+  });
+}
+
+/** Share of the smaller one's notes that begin while the other sounds, clear of what merely rings on. */
+function overlap(take: Take, one: readonly number[], other: readonly number[]): number {
+  const { notes, timing } = take;
+  const ringing = timing.timeline.ppq / 4;
+  const [few, many] = one.length <= other.length ? [one, other] : [other, one];
+  if (few.length === 0) return 1;
+  const within = few.filter((i) =>
+    many.some((j) => {
+      const at = notes.tick[i]!;
+      const start = notes.tick[j]!;
+      return (
+        at >= start - ringing / 4 && at < Math.max(start + ringing / 4, start + notes.duration[j]! - ringing)
+      );
+    }),
+  );
+  return within.length / few.length;
+}
