@@ -4,6 +4,7 @@ const BENCHES: Record<string, () => Promise<{ bench: () => BenchResult | Promise
   read: () => import('./read.ts'),
   split: () => import('./split.ts'),
   ui: () => import('./ui.ts'),
+  intake: () => import('./intake.ts'),
 };
 
 const name = process.argv[2] ?? '';

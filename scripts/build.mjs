@@ -33,8 +33,12 @@ export async function build() {
   run('npx', ['astro', 'build', '--silent'], { env: { ...process.env, ASTRO_TELEMETRY_DISABLED: '1' } });
   const { build: bundle } = await import('esbuild');
   await bundle({
-    entryPoints: [join(root, 'src/server/db/pglite-worker.ts')],
-    outfile: join(root, 'dist/worker/pglite-worker.mjs'),
+    entryPoints: ['db/pglite-worker', 'jobs/intake-worker'].map((name) =>
+      join(root, `src/server/${name}.ts`),
+    ),
+    outdir: join(root, 'dist/worker'),
+    entryNames: '[name]',
+    outExtension: { '.js': '.mjs' },
     bundle: true,
     platform: 'node',
     format: 'esm',

@@ -38,7 +38,8 @@ export async function rebuildCommand(options: LibraryOptions, out: Output): Prom
   return result.damaged.length > 0 ? 1 : 0;
 }
 
-async function withLibrary<T>(
+/** Opens the library for one piece of work; `join`: also where a running server has it open. */
+export async function withLibrary<T>(
   options: LibraryOptions,
   join: boolean,
   work: (library: Library) => Promise<T>,

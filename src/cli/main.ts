@@ -3,6 +3,7 @@ import { normalizeCommand, type NormalizeOptions } from './normalize.ts';
 import { LibraryLockedError } from '../server/db/lock.ts';
 import { LibraryError, storageProblem } from '../server/library/errors.ts';
 import { backupCommand, rebuildCommand, restoreCommand, type LibraryOptions } from './library.ts';
+import { intakeCommand, type IntakeOptions } from './intake.ts';
 import { Refusal, type Output } from './output.ts';
 import { readCommand } from './read.ts';
 import { splitCommand } from './split.ts';
@@ -48,6 +49,18 @@ export async function run(args: readonly string[]): Promise<number> {
       code = normalizeCommand(file, options, output(options.json));
     });
   const data = ['--data <dir>', "the library (DATA_DIR, or data in the application's folder)"] as const;
+  program
+    .command('intake')
+    .argument('<path...>')
+    .description('files, folders and archives into the library; goes on where it was broken off')
+    .option('--source <name>', 'where they come from')
+    .option('--contributor <name>', 'whose they are')
+    .option('--rights <text>', 'what may be done with them')
+    .option(...data)
+    .option('--json', 'one JSON document on standard output')
+    .action(async (paths: string[], options: IntakeOptions) => {
+      code = await intakeCommand(paths, options, output(options.json));
+    });
   program
     .command('backup')
     .argument('<file>')

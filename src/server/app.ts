@@ -1,5 +1,7 @@
 import { openLibrary, type Library } from './db/client.ts';
 import { LibraryLockedError } from './db/lock.ts';
+import { endReaders, resumeIntakes } from './jobs/intake.ts';
+import { watchInbox } from './jobs/inbox.ts';
 import { seedDemo } from './library/demo.ts';
 import { storageProblem } from './library/errors.ts';
 import { dataDirectory } from './paths.ts';
@@ -32,9 +34,13 @@ async function open(): Promise<Library> {
     address: `http://${host}:${process.env.PORT ?? '4321'}`,
   });
   if (process.env.DEMO === '1') await seedDemo(library);
+  await resumeIntakes(library);
+  const inbox = await watchInbox(library);
   for (const signal of ['SIGINT', 'SIGTERM'] as const) {
     process.once(signal, () => {
-      void library.close().finally(() => process.exit(0));
+      void Promise.all([inbox.close(), endReaders()])
+        .then(() => library.close())
+        .finally(() => process.exit(0));
     });
   }
   return library;

@@ -60,6 +60,18 @@ export async function readBody<T>(context: APIContext, schema: Schema<T>): Promi
   return schema.validate(value, { strict: true, stripUnknown: true });
 }
 
+/** A form of at most so many bytes. @throws LibraryError 413, 415 */
+export async function readForm({ request }: APIContext, largest: number): Promise<FormData> {
+  if (Number(request.headers.get('content-length') ?? 0) > largest) {
+    throw new LibraryError(413, `This is larger than ${Math.floor(largest / 1024 / 1024)} MB.`);
+  }
+  try {
+    return await request.formData();
+  } catch {
+    throw new LibraryError(415, 'A file is sent as multipart/form-data.');
+  }
+}
+
 const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
 
 export function isId(text: string): boolean {

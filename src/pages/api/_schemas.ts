@@ -1,4 +1,5 @@
 import { array, boolean, mixed, number, object, string } from 'yup';
+import { RECORDING_CLOCKS } from '../../core/capture/recording.ts';
 import { MODES, type Key } from '../../core/music/key.ts';
 import type { Move } from '../../core/split/moves.ts';
 import { ROLES } from '../../core/split/roles.ts';
@@ -108,4 +109,69 @@ export const projectSchema = object({
   chords: text().max(4000).defined(),
 });
 
-export const newIntakeSchema = object({ total: number().integer().min(1).max(100_000).required() });
+const asked = () =>
+  object({
+    bars: number().integer().min(1).max(10_000).nullable(),
+    chart: text().max(4000),
+    parts: number().integer().min(1).max(64),
+    bpm: number().min(20, 'A tempo is at least 20 BPM').max(400, 'A tempo is at most 400 BPM'),
+    key: key().default(undefined),
+  }).default(undefined);
+
+const label = () => text().max(LONGEST_NAME);
+
+/** What is said once for all files of an intake. */
+export const newIntakeSchema = object({
+  source: label(),
+  contributor: label(),
+  rights: label(),
+  asked: asked(),
+});
+
+export const takeChangeSchema = object({
+  ids: array(id().required()).min(1).max(5000).required(),
+  source: label(),
+  contributor: label(),
+  rights: label(),
+  asked: asked(),
+  aside: boolean(),
+});
+
+export const joinSchema = object({
+  ids: array(id().required()).min(2, 'At least two takes are joined').max(64).required(),
+  name: name('A take'),
+});
+
+export const planSchema = object({
+  name: name('A take'),
+  recordedAt: string().datetime().required(),
+  clock: string().oneOf(RECORDING_CLOCKS).required(),
+  bpm: number().min(20).max(400).required(),
+  meter: object({
+    numerator: number().integer().min(1).max(32).required(),
+    denominator: number().oneOf([1, 2, 4, 8, 16, 32]).required(),
+  }).required(),
+  startMs: number().required(),
+  countInBars: number().integer().min(0).max(8).required(),
+  bars: number().integer().min(1).max(10_000).nullable().defined(),
+  sources: array(object({ name: name('A source'), kind: string().oneOf(['device', 'stand-in']).required() }))
+    .min(1, 'A recording needs a source')
+    .max(64)
+    .required(),
+  markBars: number().integer().min(1).max(64).required(),
+  chart: text().max(4000),
+  parts: number().integer().min(1).max(64),
+  answers: object({
+    kind: string().oneOf(['phrase', 'take']).required(),
+    id: id().required(),
+    name: name('A phrase'),
+  }).default(undefined),
+});
+
+const milliseconds = () => number().min(-1e7).max(1e7).required();
+
+export const captureEndSchema = object({
+  endMs: number(),
+  name: name('A take').optional(),
+  lateness: object({ median: milliseconds(), p95: milliseconds(), most: milliseconds() }).default(undefined),
+});

@@ -2,20 +2,30 @@
  * PGlite behind a Unix socket, in a thread of its own: a heavy query then stops no page, and every client,
  * the command line in another process included, speaks to it through the one driver.
  */
+import { createServer } from 'node:net';
 import { parentPort, workerData } from 'node:worker_threads';
 import { PGlite } from '@electric-sql/pglite';
 import { pg_trgm } from '@electric-sql/pglite/contrib/pg_trgm';
-import { PGLiteSocketServer } from '@electric-sql/pglite-socket';
+import { PGLiteSocketHandler, type PGLiteSocketHandlerOptions } from '@electric-sql/pglite-socket';
+import { QueryQueue } from './query-queue.ts';
 
 const { dataDirectory, socketPath } = workerData as { dataDirectory: string; socketPath: string };
 
 const db = await PGlite.create(dataDirectory, { extensions: { pg_trgm } });
-const server = new PGLiteSocketServer({ db, path: socketPath, maxConnections: 16 });
-await server.start();
+const queryQueue = new QueryQueue(db) as unknown as PGLiteSocketHandlerOptions['queryQueue'];
+const handlers = new Set<PGLiteSocketHandler>();
+
+const server = createServer((socket) => {
+  const handler = new PGLiteSocketHandler({ queryQueue, closeOnDetach: true });
+  handlers.add(handler);
+  for (const ending of ['close', 'error']) handler.addEventListener(ending, () => handlers.delete(handler));
+  void handler.attach(socket);
+});
+server.listen(socketPath, () => parentPort?.postMessage('ready'));
 
 parentPort?.on('message', async () => {
-  await server.stop();
+  server.close();
+  await Promise.all([...handlers].map((handler) => handler.detach(true)));
   await db.close();
   parentPort?.postMessage('closed');
 });
-parentPort?.postMessage('ready');

@@ -13,7 +13,10 @@ import {
   unique,
   uuid,
 } from 'drizzle-orm/pg-core';
+import type { Account, Asked } from '../../core/analyze/account.ts';
 import type { TakeFacts } from '../../core/capture/facts.ts';
+import type { NameGuess } from '../../core/capture/name-guess.ts';
+import type { CaptureFacts, RecordingPlan } from '../../core/capture/recording.ts';
 import type { KeyFinding } from '../../core/analyze/key.ts';
 import type { Key, Mode } from '../../core/music/key.ts';
 import type { Timeline } from '../../core/music/timeline.ts';
@@ -66,6 +69,12 @@ export const originals = pgTable('originals', {
   createdAt: createdAt(),
 });
 
+/** What a source was asked to play. */
+export interface TakeAsked extends Asked {
+  bpm?: number;
+  key?: Key;
+}
+
 /** A captured performance. Everything but its name and moves can be derived again from its original. */
 export const takes = pgTable(
   'takes',
@@ -87,6 +96,17 @@ export const takes = pgTable(
     /** The key a person has chosen; it wins over what was found. */
     chosenKey: jsonb('chosen_key').$type<Key>(),
     /** What was done to the split, oldest first; those from `movesDone` on were taken back. */
+    /** What it was meant to be, as far as anybody said: chart, tempo, key, bars. */
+    asked: jsonb('asked').$type<TakeAsked>().notNull().default({}),
+    /** What its file name and folder say. */
+    guesses: jsonb('guesses').$type<NameGuess>().notNull().default({}),
+    rights: text('rights').notNull().default(''),
+    /** How it was recorded; null for files. */
+    capture: jsonb('capture').$type<CaptureFacts>(),
+    /** What came against what was asked; null where a version before this one took it in. */
+    account: jsonb('account').$type<Account>(),
+    /** Not used, and not shown among the others. Never deleted. */
+    aside: boolean('aside').notNull().default(false),
     moves: jsonb('moves').$type<Move[]>().notNull().default([]),
     movesDone: integer('moves_done').notNull().default(0),
     createdAt: createdAt(),
@@ -94,6 +114,7 @@ export const takes = pgTable(
   (table) => [
     unique('takes_original').on(table.sha256, table.pattern),
     index('takes_created').on(table.createdAt),
+    index('takes_name').on(sql`lower(${table.name})`),
   ],
 );
 
@@ -231,21 +252,74 @@ export const basketItems = pgTable(
 export const JOB_STATES = ['running', 'done', 'stopped', 'failed'] as const;
 export type JobState = (typeof JOB_STATES)[number];
 
-/** What came of each file of an intake. */
-export interface IntakeOutcome {
-  file: string;
-  outcome: 'taken' | 'known' | 'refused';
-  takeId?: string;
-  reason?: string;
+/** What is said once for all files of an intake. */
+export interface IntakeSettings {
+  source?: string;
+  contributor?: string;
+  rights?: string;
+  asked?: TakeAsked;
 }
 
-/** Long work: what it is, how far it has come, and what came of it. */
+/** Long work: what it is, and how far it has come. */
 export const jobs = pgTable('jobs', {
   id: id(),
   kind: text('kind').$type<'intake'>().notNull(),
   state: text('state').$type<JobState>().notNull().default('running'),
-  total: integer('total').notNull(),
-  outcomes: jsonb('outcomes').$type<IntakeOutcome[]>().notNull().default([]),
+  /** Where its files come from: sent by a page, found in the inbox, or named on the command line. */
+  origin: text('origin').$type<'page' | 'inbox' | 'command'>().notNull().default('page'),
+  settings: jsonb('settings').$type<IntakeSettings>().notNull().default({}),
+  /** No more files will be added: it is done with the last of them. */
+  closed: boolean('closed').notNull().default(false),
+  createdAt: createdAt(),
+  /** While it runs, the last sign of life of the process that works on it. */
+  updatedAt: updatedAt(),
+});
+
+export const ITEM_STATES = ['waiting', 'taken', 'known', 'refused', 'opened'] as const;
+/** An archive is opened: its files are items of their own. */
+export type ItemState = (typeof ITEM_STATES)[number];
+
+/** One file of an intake. */
+export const jobItems = pgTable(
+  'job_items',
+  {
+    jobId: uuid('job_id')
+      .notNull()
+      .references(() => jobs.id, { onDelete: 'cascade' }),
+    position: integer('position').notNull(),
+    /** As the person knows it, folders and archives before it. Never used as a path. */
+    file: text('file').notNull(),
+    /** Where its bytes wait; null once something has come of it. */
+    path: text('path'),
+    /** Archives it lay in. */
+    depth: integer('depth').notNull().default(0),
+    state: text('state').$type<ItemState>().notNull().default('waiting'),
+    takeId: uuid('take_id').references(() => takes.id),
+    reason: text('reason'),
+  },
+  (table) => [
+    primaryKey({ columns: [table.jobId, table.position] }),
+    index('job_items_state').on(table.jobId, table.state),
+  ],
+);
+
+/** A recording that is under way, or whose page was closed before its end. */
+export const captures = pgTable('captures', {
+  id: id(),
+  plan: jsonb('plan').$type<RecordingPlan>().notNull(),
   createdAt: createdAt(),
   updatedAt: updatedAt(),
 });
+
+/** Its messages as they came in, about a second each (`encodeLog`). */
+export const captureChunks = pgTable(
+  'capture_chunks',
+  {
+    captureId: uuid('capture_id')
+      .notNull()
+      .references(() => captures.id, { onDelete: 'cascade' }),
+    position: integer('position').notNull(),
+    bytes: bytea('bytes').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.captureId, table.position] })],
+);

@@ -8,7 +8,7 @@ import { asc, eq, getTableName, sql } from 'drizzle-orm';
 import type { Library } from '../db/client.ts';
 import * as schema from '../db/schema.ts';
 import { LibraryError } from './errors.ts';
-import { keepOriginalFile, originalNote, sha256Of } from './originals.ts';
+import { keepOriginalFile, originalNote, sha256Of, syncOriginals, type OriginalNote } from './originals.ts';
 import { takeIn } from './takes.ts';
 
 /** Tables in an order in which each refers only to those before it. */
@@ -26,6 +26,9 @@ const TABLES: readonly string[] = [
   schema.baskets,
   schema.basketItems,
   schema.jobs,
+  schema.jobItems,
+  schema.captures,
+  schema.captureChunks,
 ].map(getTableName);
 
 /** First line of a backup; the tables' rows follow, a line each. */
@@ -167,15 +170,36 @@ async function holdsAnything({ db }: Library): Promise<boolean> {
 
 /** Originals stand in the database and beside it. */
 async function writeOriginalFiles(library: Library): Promise<void> {
-  const { originals, takes } = schema;
+  const { originals, takes, sources, contributors } = schema;
   const known = await library.db
-    .selectDistinctOn([takes.sha256], { sha256: takes.sha256, fileName: takes.fileName, name: takes.name })
+    .selectDistinctOn([takes.sha256], {
+      sha256: takes.sha256,
+      fileName: takes.fileName,
+      name: takes.name,
+      source: sources.name,
+      contributor: contributors.name,
+      rights: takes.rights,
+      asked: takes.asked,
+      capture: takes.capture,
+    })
     .from(takes)
+    .leftJoin(sources, eq(sources.id, takes.sourceId))
+    .leftJoin(contributors, eq(contributors.id, takes.contributorId))
     .orderBy(asc(takes.sha256), asc(takes.pattern));
-  for (const { sha256, ...note } of known) {
+  const write = async (sha256: string, note: OriginalNote) => {
     const [row] = await library.db.select().from(originals).where(eq(originals.sha256, sha256));
-    await keepOriginalFile(library, sha256, row!.bytes, note);
+    if (row) await keepOriginalFile(library, sha256, row.bytes, note, false);
+  };
+  for (const { sha256, source, contributor, capture, ...note } of known) {
+    await write(sha256, {
+      ...note,
+      source: source ?? undefined,
+      contributor: contributor ?? undefined,
+      capture: capture ?? undefined,
+    });
+    if (capture?.input) await write(capture.input, { inputOf: sha256 });
   }
+  await syncOriginals(library);
 }
 
 /**
@@ -196,6 +220,10 @@ export async function rebuild(
       continue;
     }
     const note = originalNote(library, name);
+    if (note.inputOf) {
+      await library.db.insert(schema.originals).values({ sha256: name, bytes }).onConflictDoNothing();
+      continue;
+    }
     const { isNew } = await takeIn(library, {
       ...note,
       bytes,

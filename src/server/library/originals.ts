@@ -4,7 +4,8 @@ import { open, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
 import type { Db, Library } from '../db/client.ts';
-import { originals } from '../db/schema.ts';
+import type { CaptureFacts } from '../../core/capture/recording.ts';
+import { originals, type TakeAsked } from '../db/schema.ts';
 
 /** SHA-256 in hexadecimal, by which original bytes are known. */
 export function sha256Of(bytes: Uint8Array): string {
@@ -17,6 +18,11 @@ export interface OriginalNote {
   name?: string | undefined;
   source?: string | undefined;
   contributor?: string | undefined;
+  rights?: string | undefined;
+  asked?: TakeAsked | undefined;
+  capture?: CaptureFacts | undefined;
+  /** These bytes are the keys that set off a recording: no take of their own. */
+  inputOf?: string | undefined;
 }
 
 /**
@@ -28,13 +34,20 @@ export async function keepOriginalFile(
   sha256: string,
   bytes: Uint8Array,
   note?: OriginalNote,
+  /** False where many are written: then `syncOriginals` comes after them. */
+  syncs = true,
 ): Promise<void> {
   const folder = join(library.dataDirectory, 'originals');
   const path = join(folder, sha256);
   if (existsSync(path)) return;
   if (note) await writeDurably(`${path}.json`, JSON.stringify(note));
   await writeDurably(path, bytes);
-  const directory = await open(folder, 'r');
+  if (syncs) await syncOriginals(library);
+}
+
+/** Names of new originals are on the disk only when their folder is. */
+export async function syncOriginals(library: Pick<Library, 'dataDirectory'>): Promise<void> {
+  const directory = await open(join(library.dataDirectory, 'originals'), 'r');
   await directory.sync();
   await directory.close();
 }

@@ -1,24 +1,20 @@
 import { randomUUID } from 'node:crypto';
-import { and, asc, desc, eq, getTableColumns, ne, sql } from 'drizzle-orm';
-import { takeFacts } from '../../core/capture/facts.ts';
+import { and, asc, eq, getTableColumns, inArray, ne, sql, type SQL } from 'drizzle-orm';
+import type { PgSelect } from 'drizzle-orm/pg-core';
+import { takeAccount } from '../../core/analyze/account.ts';
+import { guessFromName } from '../../core/capture/name-guess.ts';
+import { findPasses, joinPasses } from '../../core/capture/passes.ts';
+import type { CaptureFacts } from '../../core/capture/recording.ts';
 import { readTakes, type Take } from '../../core/capture/take.ts';
 import { partFiles } from '../../core/exchange/part-files.ts';
 import { writeMidiFile } from '../../core/midi/write.ts';
-import { NotMidiError } from '../../core/midi/smf.ts';
-import { findTakeKey } from '../../core/analyze/take-key.ts';
 import { applyMoves, MoveError, takeFactsOf, type Move } from '../../core/split/moves.ts';
 import { splitTake, type Split } from '../../core/split/split.ts';
-import { tallyOf } from '../../core/split/tally.ts';
 import type { Db, Library } from '../db/client.ts';
-import { contributors, originals, parts, phrases, sources, takes } from '../db/schema.ts';
+import { contributors, originals, parts, phrases, sources, takes, type TakeAsked } from '../db/schema.ts';
+import { derivedParts, deriveTakes, type DerivedTake } from './derive.ts';
 import { LibraryError, notFound } from './errors.ts';
-import { keepOriginalFile, originalBytes, sha256Of } from './originals.ts';
-
-/** The largest file taken in, in bytes. A full album of dense MIDI is a tenth of it. */
-export const LARGEST_FILE = 16 * 1024 * 1024;
-
-/** Keys kept with a take: the likeliest and its runners-up. */
-const KEYS_KEPT = 4;
+import { keepOriginalFile, originalBytes, sha256Of, type OriginalNote } from './originals.ts';
 
 export interface TakeInRequest {
   bytes: Uint8Array;
@@ -26,6 +22,9 @@ export interface TakeInRequest {
   fileName: string;
   source?: string;
   contributor?: string;
+  rights?: string;
+  asked?: TakeAsked;
+  capture?: CaptureFacts;
   /** Instead of the name that the file suggests. */
   name?: string;
 }
@@ -43,60 +42,94 @@ export interface TakenIn {
  * @throws LibraryError 413 where it is too large, 422 where it is no MIDI or holds no notes.
  */
 export async function takeIn(library: Library, request: TakeInRequest): Promise<TakenIn> {
-  const { bytes, fileName } = request;
-  if (bytes.length > LARGEST_FILE) {
-    throw new LibraryError(413, `"${fileName}" is larger than ${LARGEST_FILE / 1024 / 1024} MB.`);
-  }
-  const sha256 = sha256Of(bytes);
+  const sha256 = sha256Of(request.bytes);
   const known = await takeIdsOf(library.db, sha256);
   if (known.length > 0) return { isNew: false, takeIds: known };
+  const derived = deriveTakes(request.bytes, request.fileName, request);
+  await keepOriginalFile(library, sha256, request.bytes, noteOf(request));
+  return library.db.transaction(async (tx) => {
+    const [taken] = await storeTakes(tx, [{ sha256, derived, request }]);
+    return taken!;
+  });
+}
 
-  const read = readOrRefuse(bytes, fileName);
-  const sounding = read.flatMap((take, pattern) => (take.notes.length > 0 ? [{ take, pattern }] : []));
-  if (sounding.length === 0)
-    throw new LibraryError(422, `"${fileName}" holds no notes: there is nothing to take in.`);
+/** What is written beside the original, so that a lost database can be rebuilt. */
+export function noteOf({ bytes: _, ...note }: TakeInRequest): OriginalNote {
+  return note;
+}
 
-  const { name, source, contributor } = request;
-  await keepOriginalFile(library, sha256, bytes, { fileName, name, source, contributor });
-  const takeIds = await library.db.transaction(async (tx) => {
-    const inserted = await tx.insert(originals).values({ sha256, bytes }).onConflictDoNothing().returning();
-    // Another window was faster with the same file.
-    if (inserted.length === 0) return null;
-    const sourceId = await idByName(tx, sources, request.source);
-    const contributorId = await idByName(tx, contributors, request.contributor);
-    const ids: string[] = [];
-    for (const { take, pattern } of sounding) {
-      const split = splitTake(take);
-      const takeId = randomUUID();
-      const base = request.name ?? nameFromFile(fileName);
-      const takeName = sounding.length > 1 ? `${base}, pattern ${pattern + 1}` : base;
-      await tx.insert(takes).values({
-        id: takeId,
-        name: takeName,
-        foundName: takeName,
+/** A file that has been read, and whose original is on the disk. */
+export interface ReadFile {
+  sha256: string;
+  derived: DerivedTake[];
+  request: TakeInRequest;
+}
+
+/** Writes files' bytes, takes and parts. The answers stand in the order of the files. */
+export async function storeTakes(tx: Db, files: readonly ReadFile[]): Promise<TakenIn[]> {
+  const distinct = [...new Map(files.map((file) => [file.sha256, file])).values()];
+  const inserted = await tx
+    .insert(originals)
+    .values(distinct.map(({ sha256, request }) => ({ sha256, bytes: request.bytes })))
+    .onConflictDoNothing()
+    .returning({ sha256: originals.sha256 });
+  const isNew = new Set(inserted.map(({ sha256 }) => sha256));
+  const ids = new Map<string, string[]>();
+  const idOf = namedIds(tx);
+  const takeRows: (typeof takes.$inferInsert)[] = [];
+  const partRows: (typeof parts.$inferInsert)[] = [];
+  for (const { sha256, derived, request } of distinct.filter((file) => isNew.has(file.sha256))) {
+    const { fileName, asked, capture, rights } = request;
+    const sourceId = await idOf(sources, request.source);
+    const contributorId = await idOf(contributors, request.contributor);
+    const base = request.name ?? nameFromFile(fileName);
+    for (const { pattern, parts: found, ...kept } of derived) {
+      const id = randomUUID();
+      const name = derived.length > 1 ? `${base}, pattern ${pattern + 1}` : base;
+      takeRows.push({
+        id,
+        name,
+        foundName: name,
         fileName,
         sha256,
         pattern,
         sourceId,
         contributorId,
-        facts: takeFacts(take),
-        keys: findTakeKey(take, split).slice(0, KEYS_KEPT),
+        asked,
+        capture,
+        rights,
+        guesses: capture ? {} : guessFromName(fileName),
+        ...kept,
       });
-      await writeParts(tx, takeId, split);
-      ids.push(takeId);
+      partRows.push(...found.map((part) => ({ takeId: id, ...part })));
+      ids.set(sha256, [...(ids.get(sha256) ?? []), id]);
     }
-    return ids;
-  });
-  return takeIds ? { isNew: true, takeIds } : { isNew: false, takeIds: await takeIdsOf(library.db, sha256) };
+  }
+  if (takeRows.length > 0) await tx.insert(takes).values(takeRows);
+  for (let at = 0; at < partRows.length; at += PARTS_AT_ONCE)
+    await tx.insert(parts).values(partRows.slice(at, at + PARTS_AT_ONCE));
+  const answers: TakenIn[] = [];
+  const told = new Set<string>();
+  for (const { sha256 } of files) {
+    // Of two alike in one batch, the second is known.
+    const first = isNew.has(sha256) && !told.has(sha256);
+    told.add(sha256);
+    answers.push({ isNew: first, takeIds: ids.get(sha256) ?? (await takeIdsOf(tx, sha256)) });
+  }
+  return answers;
 }
 
-function readOrRefuse(bytes: Uint8Array, fileName: string): Take[] {
-  try {
-    return readTakes(bytes);
-  } catch (error) {
-    if (error instanceof NotMidiError) throw new LibraryError(422, `"${fileName}": ${error.message}`);
-    throw error;
-  }
+/** Rows of parts in one statement: it has at most 65,535 parameters. */
+const PARTS_AT_ONCE = 2000;
+
+/** `idByName` that asks for each name once. */
+function namedIds(tx: Db) {
+  const known = new Map<string, string | null>();
+  return async (table: typeof sources | typeof contributors, name: string | undefined) => {
+    const key = `${table === sources ? 's' : 'c'} ${name ?? ''}`;
+    if (!known.has(key)) known.set(key, await idByName(tx, table, name));
+    return known.get(key) ?? null;
+  };
 }
 
 async function takeIdsOf(db: Db, sha256: string): Promise<string[]> {
@@ -133,54 +166,231 @@ export async function idByName(
 }
 
 async function writeParts(db: Db, takeId: string, split: Split): Promise<void> {
-  const tally = tallyOf(split);
   await db.delete(parts).where(eq(parts.takeId, takeId));
-  const rows = split.parts.flatMap((part, position) =>
-    tally.parts[position] === 0
-      ? []
-      : [
-          {
-            takeId,
-            key: part.id,
-            position,
-            name: part.name,
-            role: part.role,
-            certainty: part.certainty,
-            channel: part.channel,
-            program: part.program,
-            notes: tally.parts[position]!,
-          },
-        ],
-  );
+  const rows = derivedParts(split).map((part) => ({ takeId, ...part }));
   if (rows.length > 0) await db.insert(parts).values(rows);
 }
 
-/** Takes, newest first, each with its parts' roles and the number of phrases made of it. */
-export async function listTakes(db: Db) {
-  const rows = await db
-    .select({
-      ...getTableColumns(takes),
-      source: sources.name,
-      contributor: contributors.name,
-      phrases: sql<number>`(select count(*)::int from ${phrases} where ${phrases.takeId} = ${takes.id}
-        and ${phrases.state} <> 'discarded')`,
-    })
+export const TAKE_SORTS = ['newest', 'name', 'notes', 'bars', 'tempo', 'source'] as const;
+export type TakeSort = (typeof TAKE_SORTS)[number];
+
+export const TAKE_FILTERS = ['all', 'waiting', 'used', 'recorded', 'warned', 'aside'] as const;
+export type TakeFilter = (typeof TAKE_FILTERS)[number];
+
+export interface TakeQuery {
+  search?: string;
+  source?: string;
+  filter?: TakeFilter;
+  sort?: TakeSort;
+  /** How many to leave out at the beginning, and how many to give. */
+  offset?: number;
+  limit?: number;
+}
+
+/** Takes on one page of the list. */
+export const TAKES_AT_ONCE = 200;
+
+const phrasesMade = sql<number>`(select count(*)::int from ${phrases} where ${phrases.takeId} = ${takes.id}
+  and ${phrases.state} <> 'discarded')`;
+
+const bpmFound = sql`(${takes.facts} #>> '{tempos,0,bpm}')::real`;
+
+const ORDERS: Record<TakeSort, SQL> = {
+  newest: sql`${takes.createdAt} desc, ${takes.id} desc`,
+  name: sql`lower(${takes.name}), ${takes.id}`,
+  notes: sql`(${takes.facts} ->> 'notes')::int desc, ${takes.id}`,
+  bars: sql`(${takes.facts} ->> 'bars')::int desc, ${takes.id}`,
+  tempo: sql`${bpmFound} nulls last, ${takes.id}`,
+  source: sql`${sources.name} nulls last, lower(${takes.name}), ${takes.id}`,
+};
+
+const FILTERS: Record<TakeFilter, SQL> = {
+  all: sql`not ${takes.aside}`,
+  waiting: sql`not ${takes.aside} and ${phrasesMade} = 0`,
+  used: sql`not ${takes.aside} and ${phrasesMade} > 0`,
+  recorded: sql`not ${takes.aside} and ${takes.capture} is not null`,
+  warned: sql`not ${takes.aside} and jsonb_array_length(${takes.account} -> 'findings') > 0`,
+  aside: sql`${takes.aside}`,
+};
+
+/** Takes that are asked for, each with its parts' roles and the number of phrases made of it; and how many there are. */
+export async function listTakes(db: Db, query: TakeQuery = {}) {
+  const { search, source, filter = 'all', sort = 'newest', offset = 0, limit = TAKES_AT_ONCE } = query;
+  const words = (search ?? '').toLowerCase().split(/\s+/).filter(Boolean);
+  const text = sql`lower(concat_ws(' ', ${takes.name}, ${takes.fileName}, ${sources.name}, ${contributors.name}))`;
+  const where = and(
+    FILTERS[filter],
+    source === undefined ? undefined : eq(sources.name, source),
+    ...words.map((word) => sql`position(${word} in ${text}) > 0`),
+  );
+  const joined = <Query extends PgSelect>(select: Query) =>
+    select
+      .leftJoin(sources, eq(sources.id, takes.sourceId))
+      .leftJoin(contributors, eq(contributors.id, takes.contributorId))
+      .where(where);
+  const columns = { ...getTableColumns(takes), source: sources.name, contributor: contributors.name };
+  const rows = await joined(
+    db
+      .select({ ...columns, phrases: phrasesMade })
+      .from(takes)
+      .$dynamic(),
+  )
+    .orderBy(ORDERS[sort])
+    .limit(limit)
+    .offset(offset);
+  const [{ total } = { total: 0 }] = await joined(
+    db
+      .select({ total: sql<number>`count(*)::int` })
+      .from(takes)
+      .$dynamic(),
+  );
+  const ids = rows.map(({ id }) => id);
+  const partRows =
+    ids.length === 0
+      ? []
+      : await db
+          .select({ takeId: parts.takeId, name: parts.name, role: parts.role, notes: parts.notes })
+          .from(parts)
+          .where(inArray(parts.takeId, ids))
+          .orderBy(asc(parts.position));
+  const byTake = groupBy(partRows);
+  return {
+    total,
+    takes: rows.map(({ moves: _moves, facts, ...row }) => ({
+      ...row,
+      facts: { ...facts, streams: [] },
+      parts: byTake.get(row.id) ?? [],
+    })),
+  };
+}
+
+function groupBy<Row extends { takeId: string }>(rows: readonly Row[]): Map<string, Row[]> {
+  const groups = new Map<string, Row[]>();
+  for (const row of rows) {
+    const group = groups.get(row.takeId);
+    if (group) group.push(row);
+    else groups.set(row.takeId, [row]);
+  }
+  return groups;
+}
+
+export type TakeRow = Awaited<ReturnType<typeof listTakes>>['takes'][number];
+
+/** Names of all sources of takes. */
+export async function listSources(db: Db): Promise<string[]> {
+  const rows = await db.select({ name: sources.name }).from(sources).orderBy(asc(sources.name));
+  return rows.map(({ name }) => name);
+}
+
+/** What can be said of several takes at once. */
+export interface TakeChange {
+  source?: string;
+  contributor?: string;
+  rights?: string;
+  asked?: TakeAsked;
+  aside?: boolean;
+}
+
+/**
+ * Changes what is known of takes. Answers what they were before, so that it can be taken back. A changed chart or
+ * number of bars is held against what sounded at once.
+ */
+export async function changeTakes(db: Db, ids: readonly string[], change: TakeChange) {
+  return db.transaction(async (tx) => {
+    const before = await tx
+      .select({
+        id: takes.id,
+        source: sources.name,
+        contributor: contributors.name,
+        rights: takes.rights,
+        asked: takes.asked,
+        aside: takes.aside,
+      })
+      .from(takes)
+      .leftJoin(sources, eq(sources.id, takes.sourceId))
+      .leftJoin(contributors, eq(contributors.id, takes.contributorId))
+      .where(inArray(takes.id, [...ids]));
+    if (before.length !== new Set(ids).size) throw notFound('take');
+    const { source, contributor, ...plain } = change;
+    const row: Partial<typeof takes.$inferInsert> = { ...plain };
+    if (source !== undefined) row.sourceId = await idByName(tx, sources, source);
+    if (contributor !== undefined) row.contributorId = await idByName(tx, contributors, contributor);
+    if (Object.keys(row).length > 0)
+      await tx
+        .update(takes)
+        .set(row)
+        .where(inArray(takes.id, [...ids]));
+    if (change.asked) for (const id of ids) await accountAgain(tx, id);
+    return { before };
+  });
+}
+
+/** @throws LibraryError 404 where nothing set the take off, or it came as a file. */
+export async function inputBytes(db: Db, id: string): Promise<Uint8Array> {
+  const [row] = await db.select({ capture: takes.capture }).from(takes).where(eq(takes.id, id));
+  const bytes = row?.capture?.input && (await originalBytes(db, row.capture.input));
+  if (!bytes) throw notFound('input');
+  return bytes;
+}
+
+/**
+ * Several takes that are passes of one performance as one take, all from bar one. The passes are set aside, not
+ * deleted. @throws LibraryError 404, 422 where fewer than two are named.
+ */
+export async function joinTakes(library: Library, ids: readonly string[], name: string): Promise<TakenIn> {
+  if (new Set(ids).size < 2) throw new LibraryError(422, 'At least two takes are joined.');
+  const rows = await library.db
+    .select({ ...getTableColumns(takes), source: sources.name, contributor: contributors.name })
     .from(takes)
     .leftJoin(sources, eq(sources.id, takes.sourceId))
     .leftJoin(contributors, eq(contributors.id, takes.contributorId))
-    .orderBy(desc(takes.createdAt), desc(takes.id));
-  const partRows = await db
-    .select({ takeId: parts.takeId, name: parts.name, role: parts.role, notes: parts.notes })
-    .from(parts)
-    .orderBy(asc(parts.position));
-  return rows.map(({ moves: _moves, facts, ...row }) => ({
-    ...row,
-    facts: { ...facts, streams: [] },
-    parts: partRows.filter((part) => part.takeId === row.id),
-  }));
+    .where(inArray(takes.id, [...ids]))
+    .orderBy(asc(takes.fileName));
+  if (rows.length !== new Set(ids).size) throw notFound('take');
+  const passes = [];
+  for (const row of rows) {
+    const { take } = await openTake(library.db, row.id);
+    passes.push({ name: row.name, midi: take.file });
+  }
+  const [first] = rows;
+  const taken = await takeIn(library, {
+    bytes: writeMidiFile(joinPasses(name, passes)),
+    fileName: `${name}.mid`,
+    name,
+    source: first?.source ?? undefined,
+    contributor: first?.contributor ?? undefined,
+    rights: first?.rights,
+    asked: first?.asked,
+  });
+  await changeTakes(library.db, ids, { aside: true });
+  await changeTakes(library.db, taken.takeIds, { aside: false });
+  return taken;
 }
 
-export type TakeRow = Awaited<ReturnType<typeof listTakes>>[number];
+/** Takes among some that look like passes of one performance by their names and lengths. */
+export async function passesAmong(
+  db: Db,
+  ids: readonly string[],
+): Promise<{ name: string; takeIds: string[] }[]> {
+  if (ids.length < 2) return [];
+  const rows = await db
+    .select({ id: takes.id, fileName: takes.fileName, facts: takes.facts })
+    .from(takes)
+    .where(and(inArray(takes.id, [...ids]), eq(takes.aside, false)))
+    .orderBy(asc(takes.fileName));
+  const candidates = rows.map(({ fileName, facts }) => ({
+    name: nameFromFile(fileName),
+    bars: facts.bars,
+    bpm: facts.tempos[0]?.bpm ?? null,
+  }));
+  return findPasses(candidates).map(({ name, files }) => ({ name, takeIds: files.map((i) => rows[i]!.id) }));
+}
+
+async function accountAgain(db: Db, id: string): Promise<void> {
+  const { row, take } = await openTake(db, id);
+  const account = takeAccount(take, splitTake(take), row.asked, row.capture);
+  await db.update(takes).set({ account }).where(eq(takes.id, id));
+}
 
 export async function getTake(db: Db, id: string) {
   const [row] = await db

@@ -1,11 +1,13 @@
-import { lastIntake, startIntake } from '../../../server/library/jobs.ts';
+import type { IntakeSettings } from '../../../server/db/schema.ts';
+import { createIntake, recentIntakes } from '../../../server/library/jobs.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { newIntakeSchema } from '../_schemas.ts';
 
-/** The last intake, with what came of each file. */
-export const GET = endpoint(async ({ db }) => ({ intake: await lastIntake(db) }));
+/** The last intakes, newest first. */
+export const GET = endpoint(async ({ db }) => ({ intakes: await recentIntakes(db) }));
 
+/** Begins an intake; files are sent to it. */
 export const POST = endpoint(async ({ db }, context) => {
-  const { total } = await readBody(context, newIntakeSchema);
-  return Response.json(await startIntake(db, total), { status: 201 });
+  const settings = (await readBody(context, newIntakeSchema)) as IntakeSettings;
+  return Response.json(await createIntake(db, 'page', settings), { status: 201 });
 });

@@ -1,50 +1,66 @@
+import type { APIContext } from 'astro';
+import { LARGEST_FILE } from '../../../server/library/derive.ts';
 import { LibraryError } from '../../../server/library/errors.ts';
-import { recordOutcome } from '../../../server/library/jobs.ts';
-import { LARGEST_FILE, listTakes, takeIn } from '../../../server/library/takes.ts';
-import { endpoint } from '../_answer.ts';
+import {
+  changeTakes,
+  listTakes,
+  TAKE_FILTERS,
+  TAKE_SORTS,
+  TAKES_AT_ONCE,
+  takeIn,
+  type TakeQuery,
+} from '../../../server/library/takes.ts';
+import { endpoint, readBody, readForm } from '../_answer.ts';
+import { takeChangeSchema } from '../_schemas.ts';
 
-export const GET = endpoint(async ({ db }) => ({ takes: await listTakes(db) }));
+/** Takes: `search`, `source`, `filter`, `sort`, `offset` and `limit` choose which. */
+export const GET = endpoint(async ({ db }, { url }) => listTakes(db, queryOf(url)));
+
+function queryOf({ searchParams }: URL): TakeQuery {
+  const choice = <Choice extends string>(name: string, choices: readonly Choice[]): Choice | undefined => {
+    const value = searchParams.get(name);
+    if (value === null) return undefined;
+    if (choices.includes(value as Choice)) return value as Choice;
+    throw new LibraryError(400, `"${name}" is one of ${choices.join(', ')}.`);
+  };
+  const count = (name: string, most: number) => {
+    const value = Number(searchParams.get(name) ?? NaN);
+    return Number.isInteger(value) && value >= 0 ? Math.min(value, most) : undefined;
+  };
+  return {
+    search: searchParams.get('search')?.slice(0, 200),
+    source: searchParams.get('source') ?? undefined,
+    filter: choice('filter', TAKE_FILTERS),
+    sort: choice('sort', TAKE_SORTS),
+    offset: count('offset', 10_000_000),
+    limit: count('limit', 5 * TAKES_AT_ONCE),
+  };
+}
 
 /** More than the file itself: the form around it. */
 const FORM_OVERHEAD = 64 * 1024;
 
-/** Takes one file in: a form with `file`, and optionally `source`, `contributor` and the intake's `job`. */
-export const POST = endpoint(async (library, { request }) => {
-  if (Number(request.headers.get('content-length') ?? 0) > LARGEST_FILE + FORM_OVERHEAD) {
-    throw new LibraryError(413, `The file is larger than ${LARGEST_FILE / 1024 / 1024} MB.`);
-  }
-  const form = await readForm(request);
+/** Takes one file in: a form with `file`, and optionally `source`, `contributor` and `rights`. */
+export const POST = endpoint(async (library, context: APIContext) => {
+  const form = await readForm(context, LARGEST_FILE + FORM_OVERHEAD);
   const file = form.get('file');
   if (!(file instanceof File)) throw new LibraryError(400, 'The form has no "file".');
   const text = (field: string) => {
     const value = form.get(field);
     return typeof value === 'string' && value !== '' ? value : undefined;
   };
-  const job = text('job');
-  try {
-    const taken = await takeIn(library, {
-      bytes: new Uint8Array(await file.arrayBuffer()),
-      fileName: file.name || 'unnamed.mid',
-      source: text('source'),
-      contributor: text('contributor'),
-    });
-    if (job) {
-      const outcome = taken.isNew ? ('taken' as const) : ('known' as const);
-      await recordOutcome(library.db, job, { file: file.name, outcome, takeId: taken.takeIds[0] });
-    }
-    return Response.json(taken, { status: taken.isNew ? 201 : 200 });
-  } catch (error) {
-    if (job && error instanceof LibraryError) {
-      await recordOutcome(library.db, job, { file: file.name, outcome: 'refused', reason: error.message });
-    }
-    throw error;
-  }
+  const taken = await takeIn(library, {
+    bytes: new Uint8Array(await file.arrayBuffer()),
+    fileName: file.name || 'unnamed.mid',
+    source: text('source'),
+    contributor: text('contributor'),
+    rights: text('rights'),
+  });
+  return Response.json(taken, { status: taken.isNew ? 201 : 200 });
 });
 
-async function readForm(request: Request): Promise<FormData> {
-  try {
-    return await request.formData();
-  } catch {
-    throw new LibraryError(415, 'A file is sent as multipart/form-data.');
-  }
-}
+/** Changes what is known of several takes. Answers what was before. */
+export const PATCH = endpoint(async ({ db }, context) => {
+  const { ids, ...change } = await readBody(context, takeChangeSchema);
+  return changeTakes(db, ids, change as Parameters<typeof changeTakes>[2]);
+});

@@ -1,0 +1,8 @@
+import { finishCapture } from '../../../../server/library/captures.ts';
+import { endpoint, pathId, readBody } from '../../_answer.ts';
+import { captureEndSchema } from '../../_schemas.ts';
+
+/** Makes a take of a recording, and gives its account. */
+export const POST = endpoint(async (library, context) =>
+  finishCapture(library, pathId(context), await readBody(context, captureEndSchema)),
+);

@@ -1,0 +1,9 @@
+import { joinTakes } from '../../../server/library/takes.ts';
+import { endpoint, readBody } from '../_answer.ts';
+import { joinSchema } from '../_schemas.ts';
+
+/** Several takes as one. */
+export const POST = endpoint(async (library, context) => {
+  const { ids, name } = await readBody(context, joinSchema);
+  return Response.json(await joinTakes(library, ids, name), { status: 201 });
+});

@@ -1,0 +1,2 @@
+ALTER TABLE "jobs" DROP COLUMN "total";--> statement-breakpoint
+ALTER TABLE "jobs" DROP COLUMN "outcomes";

@@ -1,0 +1,5 @@
+// Lets the intake's threads run TypeScript where there is no build.
+import { register } from 'tsx/esm/api';
+
+register();
+export default (await import('./intake-worker.ts')).default;

@@ -1,0 +1,191 @@
+import { mkdir, rm, writeFile } from 'node:fs/promises';
+import { availableParallelism } from 'node:os';
+import { join } from 'node:path';
+import { Piscina } from 'piscina';
+import type { Library } from '../db/client.ts';
+import type { IntakeSettings } from '../db/schema.ts';
+import { storageProblem } from '../library/errors.ts';
+import {
+  addItems,
+  closeIntake,
+  endJob,
+  finishItems,
+  getJob,
+  openItem,
+  runningIntakes,
+  waitingItems,
+  type ItemOutcome,
+  type JobItem,
+} from '../library/jobs.ts';
+import { syncOriginals } from '../library/originals.ts';
+import { storeTakes, type ReadFile } from '../library/takes.ts';
+import { appRoot, isBuilt } from '../paths.ts';
+import type { IntakeAnswer, IntakeTask } from './intake-worker.ts';
+
+/** Files read at once and stored in one transaction. */
+const BATCH = 48;
+
+/** Kept over reloads of the code while developing. */
+const holder = globalThis as { hollowBasketReaders?: Piscina };
+
+/** The threads that read files: as many as there are cores, and none while nothing is read. */
+function readers(): Piscina {
+  holder.hollowBasketReaders ??= new Piscina({
+    filename: isBuilt
+      ? join(appRoot, 'dist/worker/intake-worker.mjs')
+      : join(appRoot, 'src/server/jobs/intake-boot.mjs'),
+    minThreads: 0,
+    maxThreads: Math.max(1, availableParallelism()),
+    idleTimeout: 10_000,
+    execArgv: [],
+  });
+  return holder.hollowBasketReaders;
+}
+
+/** Ends the reading threads: a command line would otherwise wait for them. */
+export async function endReaders(): Promise<void> {
+  await holder.hollowBasketReaders?.destroy();
+  delete holder.hollowBasketReaders;
+}
+
+/** Where files of a job wait that a page has sent. */
+export function spoolFolder(library: Pick<Library, 'dataDirectory'>, jobId: string): string {
+  return join(library.dataDirectory, 'intake', jobId);
+}
+
+/** Writes files that a page has sent to where they wait, and adds them to the job. */
+export async function addUploads(
+  library: Library,
+  jobId: string,
+  files: readonly { file: string; bytes: Uint8Array }[],
+  name: string,
+): Promise<void> {
+  const folder = spoolFolder(library, jobId);
+  await mkdir(folder, { recursive: true });
+  const items = files.map(({ file }, i) => ({ file, path: join(folder, `${name}-${i}`) }));
+  await Promise.all(files.map(({ bytes }, i) => writeFile(items[i]!.path, bytes)));
+  await addItems(library.db, jobId, items);
+}
+
+/** Jobs this process works on, each with the promise of its end. */
+const running = new Map<string, { again: boolean; end: Promise<void> }>();
+
+/**
+ * Works on an intake until nothing waits in it. Called again for a job that is worked on, it looks once more for new
+ * files before it ends.
+ */
+export function workOnIntake(library: Library, jobId: string): Promise<void> {
+  const now = running.get(jobId);
+  if (now) {
+    now.again = true;
+    return now.end;
+  }
+  const entry = { again: false, end: Promise.resolve() };
+  entry.end = (async () => {
+    try {
+      do {
+        entry.again = false;
+        await takeInWaiting(library, jobId);
+      } while (entry.again);
+    } catch (error) {
+      // What the disk refuses ends the work; the files wait, and the next start goes on with them.
+      const sentence = storageProblem(error);
+      if (!sentence) throw error;
+      console.error(sentence);
+    } finally {
+      running.delete(jobId);
+    }
+  })();
+  running.set(jobId, entry);
+  entry.end.catch((error: unknown) => console.error(error));
+  return entry.end;
+}
+
+/** Goes on with what a process before this one did not finish. */
+export async function resumeIntakes(library: Library): Promise<void> {
+  for (const job of await runningIntakes(library.db)) {
+    // Whoever was still sending files is gone.
+    await closeIntake(library.db, job.id);
+    void workOnIntake(library, job.id);
+  }
+}
+
+/** Reads one batch while the one before is stored. */
+async function takeInWaiting(library: Library, jobId: string): Promise<void> {
+  const { db } = library;
+  let storing: Promise<void> = Promise.resolve();
+  let after = -1;
+  for (;;) {
+    const job = await getJob(db, jobId);
+    if (job.state !== 'running') break;
+    const items = await waitingItems(db, jobId, after, BATCH);
+    if (items.length === 0) {
+      await storing;
+      // Archives that were opened meanwhile have put their files at the end.
+      if ((await waitingItems(db, jobId, after, 1)).length > 0) continue;
+      if ((await getJob(db, jobId)).closed && !(await waitingItems(db, jobId, -1, 1)).length)
+        await endJob(db, jobId, 'done');
+      break;
+    }
+    after = items.at(-1)!.position;
+    const answers = await Promise.all(items.map((item) => readItem(library, jobId, item, job.settings)));
+    await storing;
+    storing = storeBatch(library, jobId, items, answers, job.settings);
+    storing.catch(() => {});
+  }
+  await storing;
+  const { state } = await getJob(db, jobId);
+  if (state !== 'running') await rm(spoolFolder(library, jobId), { recursive: true, force: true });
+}
+
+function readItem(
+  library: Library,
+  jobId: string,
+  item: JobItem,
+  settings: IntakeSettings,
+): Promise<IntakeAnswer> {
+  const task: IntakeTask = {
+    path: item.path ?? '',
+    file: item.file,
+    depth: item.depth,
+    settings,
+    dataDirectory: library.dataDirectory,
+    folder: join(spoolFolder(library, jobId), `${item.position}-inside`),
+  };
+  return readers().run(task) as Promise<IntakeAnswer>;
+}
+
+/** Stores what was read of a batch and what came of each file, in one transaction. */
+async function storeBatch(
+  library: Library,
+  jobId: string,
+  items: readonly JobItem[],
+  answers: readonly IntakeAnswer[],
+  settings: IntakeSettings,
+): Promise<void> {
+  const read: (ReadFile & { position: number })[] = [];
+  const outcomes: ItemOutcome[] = [];
+  for (const [i, item] of items.entries()) {
+    const answer = answers[i]!;
+    const { position } = item;
+    if (answer.kind === 'opened') await openItem(library.db, jobId, position, answer.opened);
+    else if (answer.kind === 'refused') outcomes.push({ position, state: 'refused', reason: answer.reason });
+    else {
+      const { sha256, derived, bytes } = answer;
+      read.push({ position, sha256, derived, request: { bytes, fileName: item.file, ...settings } });
+    }
+  }
+  if (read.length > 0) await syncOriginals(library);
+  await library.db.transaction(async (tx) => {
+    const stored = read.length > 0 ? await storeTakes(tx, read) : [];
+    stored.forEach(({ isNew, takeIds }, i) =>
+      outcomes.push({ position: read[i]!.position, state: isNew ? 'taken' : 'known', takeId: takeIds[0] }),
+    );
+    await finishItems(tx, jobId, outcomes);
+  });
+  // What a page has sent has done its duty; files elsewhere are their owners'.
+  const spool = spoolFolder(library, jobId);
+  await Promise.all(
+    items.map(({ path }) => (path?.startsWith(spool) ? rm(path, { force: true }) : undefined)),
+  );
+}

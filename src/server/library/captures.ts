@@ -1,0 +1,125 @@
+import { randomUUID } from 'node:crypto';
+import { asc, desc, eq } from 'drizzle-orm';
+import type { Account } from '../../core/analyze/account.ts';
+import { decodeLog, STREAM, type MessageLog } from '../../core/capture/message-log.ts';
+import { recordingOf, type CaptureFacts, type RecordingPlan } from '../../core/capture/recording.ts';
+import { takeFrom } from '../../core/capture/take.ts';
+import { takeAccount } from '../../core/analyze/account.ts';
+import { writeMidiFile } from '../../core/midi/write.ts';
+import { splitTake } from '../../core/split/split.ts';
+import type { Db, Library } from '../db/client.ts';
+import { captureChunks, captures, originals } from '../db/schema.ts';
+import { notFound } from './errors.ts';
+import { keepOriginalFile, sha256Of } from './originals.ts';
+import { takeIn } from './takes.ts';
+
+/** Begins to keep a recording. */
+export async function beginCapture(db: Db, plan: RecordingPlan): Promise<{ id: string }> {
+  const id = randomUUID();
+  await db.insert(captures).values({ id, plan });
+  return { id };
+}
+
+/** Keeps what has come in since the last piece. The same piece twice is one. @throws LibraryError 404 */
+export async function keepPiece(db: Db, id: string, position: number, bytes: Uint8Array): Promise<void> {
+  const alive = await db
+    .update(captures)
+    .set({ updatedAt: new Date() })
+    .where(eq(captures.id, id))
+    .returning({ id: captures.id });
+  if (alive.length === 0) throw notFound('recording');
+  await db.insert(captureChunks).values({ captureId: id, position, bytes }).onConflictDoNothing();
+}
+
+/** How a recording ended. */
+export interface CaptureEnd {
+  /** On the clock of its messages; with the last message where it is not known. */
+  endMs?: number;
+  lateness?: CaptureFacts['lateness'];
+  /** Instead of the name it began with. */
+  name?: string;
+}
+
+export interface FinishedCapture {
+  /** Null where nothing was played: there is nothing to keep. */
+  takeId: string | null;
+  account: Account;
+}
+
+/**
+ * Makes a take of a recording: of all that was kept of it, whether its page is still there or not. The keys that
+ * set it off are kept beside it as a file of their own.
+ */
+export async function finishCapture(
+  library: Library,
+  id: string,
+  { endMs, lateness, name }: CaptureEnd = {},
+): Promise<FinishedCapture> {
+  const { db } = library;
+  const [row] = await db.select().from(captures).where(eq(captures.id, id));
+  if (!row) throw notFound('recording');
+  const log = decodeLog(await piecesOf(db, id));
+  const plan = { ...row.plan, ...(name ? { name } : {}) };
+  const { played, input, facts } = recordingOf(log, plan, endMs ?? lastMs(log, plan));
+  const take = takeFrom(played);
+  const asked = { bars: plan.bars, chart: plan.chart, parts: plan.parts };
+  if (take.notes.length === 0) {
+    const account = takeAccount(take, splitTake(take), asked, facts);
+    await db.delete(captures).where(eq(captures.id, id));
+    return { takeId: null, account };
+  }
+  const bytes = writeMidiFile(played);
+  const capture: CaptureFacts = { ...facts, ...(lateness ? { lateness } : {}) };
+  if (input) capture.input = await keepInput(library, writeMidiFile(input), sha256Of(bytes));
+  const source = plan.sources.map((one) => one.name).join(', ');
+  const { takeIds } = await takeIn(library, {
+    bytes,
+    fileName: `${plan.name}.mid`,
+    name: plan.name,
+    source,
+    asked,
+    capture,
+  });
+  await db.delete(captures).where(eq(captures.id, id));
+  return { takeId: takeIds[0]!, account: takeAccount(take, splitTake(take), asked, capture) };
+}
+
+async function piecesOf(db: Db, id: string): Promise<Uint8Array[]> {
+  const rows = await db
+    .select({ bytes: captureChunks.bytes })
+    .from(captureChunks)
+    .where(eq(captureChunks.captureId, id))
+    .orderBy(asc(captureChunks.position));
+  return rows.map(({ bytes }) => bytes);
+}
+
+function lastMs(log: MessageLog, plan: RecordingPlan): number {
+  let last = plan.startMs;
+  for (let i = 0; i < log.length; i++) last = Math.max(last, log.ms[i]!);
+  return last;
+}
+
+async function keepInput(library: Library, bytes: Uint8Array, inputOf: string): Promise<string> {
+  const sha256 = sha256Of(bytes);
+  await keepOriginalFile(library, sha256, bytes, { inputOf });
+  await library.db.insert(originals).values({ sha256, bytes }).onConflictDoNothing();
+  return sha256;
+}
+
+/** Recordings whose page was closed before their end, with how much was played. */
+export async function unfinishedCaptures(db: Db) {
+  const rows = await db.select().from(captures).orderBy(desc(captures.createdAt));
+  return Promise.all(
+    rows.map(async (row) => {
+      const log = decodeLog(await piecesOf(db, row.id));
+      let notes = 0;
+      for (let i = 0; i < log.length; i++) {
+        if (log.stream[i] === STREAM.played && (log.status[i]! & 0xf0) === 0x90 && log.data2[i]! > 0) notes++;
+      }
+      const seconds = Math.max(0, (lastMs(log, row.plan) - row.plan.startMs) / 1000);
+      return { ...row, notes, seconds };
+    }),
+  );
+}
+
+export type UnfinishedCapture = Awaited<ReturnType<typeof unfinishedCaptures>>[number];

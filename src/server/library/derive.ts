@@ -1,0 +1,99 @@
+import { findTakeKey } from '../../core/analyze/take-key.ts';
+import type { KeyFinding } from '../../core/analyze/key.ts';
+import { takeAccount, type Account } from '../../core/analyze/account.ts';
+import { takeFacts, type TakeFacts } from '../../core/capture/facts.ts';
+import type { CaptureFacts } from '../../core/capture/recording.ts';
+import { readTakes, type Take } from '../../core/capture/take.ts';
+import { NotMidiError } from '../../core/midi/smf.ts';
+import type { Role } from '../../core/split/roles.ts';
+import { splitTake, type Split } from '../../core/split/split.ts';
+import { tallyOf } from '../../core/split/tally.ts';
+import type { TakeAsked } from '../db/schema.ts';
+import { LibraryError } from './errors.ts';
+
+/** The largest file taken in, in bytes. A full album of dense MIDI is a tenth of it. */
+export const LARGEST_FILE = 16 * 1024 * 1024;
+
+/** Keys kept with a take: the likeliest and its runners-up. */
+const KEYS_KEPT = 4;
+
+/** A row of the parts table, but for its take. */
+export interface DerivedPart {
+  key: string;
+  position: number;
+  name: string;
+  role: Role;
+  certainty: number;
+  channel: number;
+  program: number;
+  notes: number;
+}
+
+/** All that the library keeps of a take besides its bytes. Plain data: it comes out of a worker thread. */
+export interface DerivedTake {
+  pattern: number;
+  facts: TakeFacts;
+  keys: KeyFinding[];
+  account: Account;
+  parts: DerivedPart[];
+}
+
+/**
+ * The sounding takes of a file.
+ *
+ * @throws LibraryError 413 where it is too large, 422 where it is no MIDI or holds no notes.
+ */
+export function deriveTakes(
+  bytes: Uint8Array,
+  fileName: string,
+  known: { asked?: TakeAsked; capture?: CaptureFacts } = {},
+): DerivedTake[] {
+  if (bytes.length > LARGEST_FILE) {
+    throw new LibraryError(413, `"${fileName}" is larger than ${LARGEST_FILE / 1024 / 1024} MB.`);
+  }
+  const sounding = readOrRefuse(bytes, fileName).flatMap((take, pattern) =>
+    take.notes.length > 0 ? [{ take, pattern }] : [],
+  );
+  if (sounding.length === 0)
+    throw new LibraryError(422, `"${fileName}" holds no notes: there is nothing to take in.`);
+  return sounding.map(({ take, pattern }) => {
+    const split = splitTake(take);
+    return {
+      pattern,
+      facts: takeFacts(take),
+      keys: findTakeKey(take, split).slice(0, KEYS_KEPT),
+      account: takeAccount(take, split, known.asked ?? {}, known.capture),
+      parts: derivedParts(split),
+    };
+  });
+}
+
+function readOrRefuse(bytes: Uint8Array, fileName: string): Take[] {
+  try {
+    return readTakes(bytes);
+  } catch (error) {
+    if (error instanceof NotMidiError) throw new LibraryError(422, `"${fileName}": ${error.message}`);
+    throw error;
+  }
+}
+
+/** The parts of a split that have notes. */
+export function derivedParts(split: Split): DerivedPart[] {
+  const tally = tallyOf(split);
+  return split.parts.flatMap((part, position) =>
+    tally.parts[position] === 0
+      ? []
+      : [
+          {
+            key: part.id,
+            position,
+            name: part.name,
+            role: part.role,
+            certainty: part.certainty,
+            channel: part.channel,
+            program: part.program,
+            notes: tally.parts[position]!,
+          },
+        ],
+  );
+}
