@@ -1,4 +1,5 @@
 import { create } from 'zustand';
+import { STATUS } from '../core/midi/smf.ts';
 import { bpmOf, tempoAt } from '../core/music/timeline.ts';
 import { inProject, type ProjectSetting } from '../core/reuse/in-project.ts';
 import { messagesDue, soundProgram, tickAt, type Lane, type Playing, type SoundProgram } from './program.ts';
@@ -34,6 +35,15 @@ interface PlayerState {
   inProject: boolean;
   /** Ids of lanes that are not heard. */
   muted: ReadonlySet<string>;
+  /** Where messages go instead of the synthesizer; null for the synthesizer. */
+  output: SoundOutput | null;
+}
+
+/** A device or stand-in that sounds what is listened to. Times are those of `performance.now()`. */
+export interface SoundOutput {
+  id: string;
+  name: string;
+  send(message: { ms: number; bytes: readonly number[] }): void;
 }
 
 /** How far ahead messages are handed to the synthesizer, and how often, in seconds. */
@@ -58,6 +68,7 @@ export const usePlayer = create<PlayerState>(() => ({
   project: null,
   inProject: false,
   muted: new Set(),
+  output: null,
 }));
 
 /** What is being played; undefined in silence. */
@@ -69,6 +80,7 @@ interface Performance {
   startedAt: number;
   /** Seconds since then up to which messages have been sent. */
   sentUntil: number;
+  send(bytes: readonly number[], time: number): void;
 }
 
 let performing: Performance | undefined;
@@ -115,9 +127,11 @@ export function stop(): void {
 
 function endPerformance(): void {
   if (!performing) return;
-  const { synth, startedAt, sentUntil } = performing;
+  const { synth, startedAt, sentUntil, send } = performing;
   quietUntil = Math.max(synth.now(), startedAt + sentUntil) + APART;
   synth.silence(quietUntil);
+  if (usePlayer.getState().output)
+    for (let channel = 0; channel < 16; channel++) send([STATUS.controller | channel, 123, 0], quietUntil);
   performing = undefined;
 }
 
@@ -142,6 +156,15 @@ export function setVolume(volume: number): void {
   void synthesizer?.then((synth) => synth.setVolume(volume));
 }
 
+/** Sounds everything on a device or stand-in, or (null) on the own synthesizer again. */
+export function setOutput(output: SoundOutput | null): void {
+  const sounding = usePlayer.getState().state === 'playing';
+  const at = positionTick();
+  if (sounding) stop();
+  usePlayer.setState({ output });
+  if (sounding) void start(at);
+}
+
 /** Which lanes are not heard, from the next note on. */
 export function setMuted(muted: ReadonlySet<string>): void {
   usePlayer.setState({ muted });
@@ -154,6 +177,14 @@ export function positionTick(): number {
   return seconds < 0 ? performing.playing.fromTick : tickAt(performing.program, performing.playing, seconds);
 }
 
+/** The one synthesizer of the page, awake. It and its bank are loaded with the first sound, not with the page. */
+export async function sharedSynth(): Promise<Synth> {
+  synthesizer ??= import('./synth.ts').then(({ startSynth }) => startSynth());
+  const synth = await synthesizer;
+  await synth.wake();
+  return synth;
+}
+
 async function start(fromTick: number): Promise<void> {
   const mine = ++attempt;
   const { listening } = usePlayer.getState();
@@ -161,11 +192,7 @@ async function start(fromTick: number): Promise<void> {
   if (!performing) usePlayer.setState({ state: 'loading', problem: null });
   let synth: Synth;
   try {
-    // The synthesizer and its bank are loaded with the first sound, not with the page.
-    synthesizer ??= import('./synth.ts').then(({ startSynth }) => startSynth());
-    synth = await synthesizer;
-    if (mine !== attempt) return;
-    await synth.wake();
+    synth = await sharedSynth();
   } catch (error) {
     synthesizer = undefined;
     usePlayer.setState({ state: 'failed', problem: error instanceof Error ? error.message : String(error) });
@@ -188,30 +215,36 @@ async function start(fromTick: number): Promise<void> {
   };
   synth.openAt(startedAt - LEAD_IN / 2);
   synth.setVolume(state.volume);
-  for (const bytes of program.setUp) synth.send(bytes, startedAt - LEAD_IN / 2);
-  performing = { synth, program, playing, startedAt, sentUntil: 0 };
+  const { output } = state;
+  const send = output
+    ? (bytes: readonly number[], time: number) =>
+        output.send({ ms: performance.now() + (time - synth.now()) * 1000, bytes })
+    : synth.send;
+  for (const bytes of program.setUp) send(bytes, startedAt - LEAD_IN / 2);
+  performing = { synth, program, playing, startedAt, sentUntil: 0, send };
   usePlayer.setState({ state: 'playing' });
   sendDue();
   ticker ??= startTicker();
   ticker.postMessage(EVERY * 1000);
 }
 
-function startTicker(): Worker {
+/** A clock that goes on in the background; told how often in milliseconds, 0 stops it. */
+export function startTicker(onTick = sendDue): Worker {
   const worker = new Worker(new URL('./ticker.ts', import.meta.url), { type: 'module' });
-  worker.onmessage = sendDue;
+  worker.onmessage = onTick;
   return worker;
 }
 
 function sendDue(): void {
   if (!performing) return;
-  const { synth, program, playing, startedAt, sentUntil } = performing;
+  const { synth, program, playing, startedAt, sentUntil, send } = performing;
   const now = synth.now() - startedAt;
   const until = now + AHEAD;
   if (until > sentUntil) {
     const { muted } = usePlayer.getState();
     for (const { bytes, lane, seconds } of messagesDue(program, playing, sentUntil, until)) {
       const isNoteOn = (bytes[0]! & 0xf0) === 0x90;
-      if (!(isNoteOn && muted.has(lane))) synth.send(bytes, startedAt + seconds);
+      if (!(isNoteOn && muted.has(lane))) send(bytes, startedAt + seconds);
     }
     performing.sentUntil = until;
   }

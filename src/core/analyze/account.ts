@@ -32,6 +32,7 @@ export const FINDINGS = [
   'doubled',
   'hung',
   'cut',
+  'lost',
   'tail',
   'short',
   'oneBar',
@@ -86,6 +87,7 @@ export function takeAccount(take: Take, split: Split, asked: Asked, capture?: Ca
     ...findNothing(take),
     ...findDoubled(take),
     ...findUnended(take, capture),
+    ...(capture?.lost ?? []).map(sourceLost),
     // What begins late hangs over the end: that is one thing wrong, not two.
     ...(late.length > 0 ? late : findLength(barsAsked, barsReceived)),
     ...findDrumsElsewhere(take, split),
@@ -182,6 +184,15 @@ function findUnended({ notes, timing, repairs }: Take, capture?: CaptureFacts | 
         ]
       : []),
   ];
+}
+
+function sourceLost({ source, bar }: { source: string; bar: number }): AccountFinding {
+  return {
+    code: 'lost',
+    text: `"${source}" went away in bar ${bar}.`,
+    way: 'What it held was ended there. See to its cable, and take it again from that bar.',
+    bars: { start: bar, count: 1 },
+  };
 }
 
 /**

@@ -95,9 +95,11 @@ function temposOf(pulses: readonly Pulse[]): { quarter: number; bpm: number }[] 
 /** When a clock of one tempo sends, from bar one on: times in milliseconds, within `from` and `to` (excluded). */
 export function clockTimes(startMs: number, bpm: number, from: number, to: number): number[] {
   const step = 60_000 / bpm / CLOCKS_PER_QUARTER;
+  // One expression decides on both sides of a boundary: a clock belongs to one window, however numbers are rounded.
+  const timeOf = (n: number) => startMs + n * step;
+  let n = Math.max(0, Math.ceil((from - startMs) / step) - 1);
+  while (timeOf(n) < from) n++;
   const times: number[] = [];
-  for (let n = Math.max(0, Math.ceil((from - startMs) / step - 1e-9)); startMs + n * step < to; n++) {
-    times.push(startMs + n * step);
-  }
+  for (; timeOf(n) < to; n++) times.push(timeOf(n));
   return times;
 }

@@ -51,6 +51,8 @@ export interface CaptureFacts extends Omit<RecordingPlan, 'name' | 'startMs' | '
   stars: { bar: number; bars: number }[];
   /** Notes that still sounded when the recording ended. */
   endedNotes: number;
+  /** Sources that went away while it ran, and the bar (of the take) in which they did. */
+  lost?: { source: string; bar: number }[];
   /** Messages that came in. */
   messages: number;
   /** The file of the keys that set it off, by its SHA-256. */
@@ -70,7 +72,12 @@ export interface Recording {
  * Messages and their plan as Standard MIDI Files. A track a source; what still sounds at the end is ended there and
  * counted. Bars begin at bar one of the click or the clock; without either, ticks only measure time.
  */
-export function recordingOf(log: MessageLog, plan: RecordingPlan, endMs: number): Recording {
+export function recordingOf(
+  log: MessageLog,
+  plan: RecordingPlan,
+  endMs: number,
+  lost: readonly { source: string; ms: number }[] = [],
+): Recording {
   const order = inOrderOfTime(log);
   const followed = plan.clock === 'followed' ? followedClock(log, order) : undefined;
   const clock: BeatClock & { startMs?: number } =
@@ -120,6 +127,9 @@ export function recordingOf(log: MessageLog, plan: RecordingPlan, endMs: number)
       stars,
       endedNotes: played.ended,
       messages: log.length,
+      ...(lost.length > 0
+        ? { lost: lost.map(({ source, ms }) => ({ source, bar: Math.floor(tickAt(ms) / bar) + 1 })) }
+        : {}),
     },
   };
 }

@@ -172,6 +172,7 @@ const milliseconds = () => number().min(-1e7).max(1e7).required();
 
 export const captureEndSchema = object({
   endMs: number(),
+  lost: array(object({ source: name('A source'), ms: number().required() })).max(64),
   name: name('A take').optional(),
   lateness: object({ median: milliseconds(), p95: milliseconds(), most: milliseconds() }).default(undefined),
 });

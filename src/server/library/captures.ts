@@ -36,6 +36,8 @@ export interface CaptureEnd {
   /** On the clock of its messages; with the last message where it is not known. */
   endMs?: number;
   lateness?: CaptureFacts['lateness'];
+  /** Sources that went away while it ran, and when. */
+  lost?: { source: string; ms: number }[];
   /** Instead of the name it began with. */
   name?: string;
 }
@@ -53,14 +55,14 @@ export interface FinishedCapture {
 export async function finishCapture(
   library: Library,
   id: string,
-  { endMs, lateness, name }: CaptureEnd = {},
+  { endMs, lateness, lost, name }: CaptureEnd = {},
 ): Promise<FinishedCapture> {
   const { db } = library;
   const [row] = await db.select().from(captures).where(eq(captures.id, id));
   if (!row) throw notFound('recording');
   const log = decodeLog(await piecesOf(db, id));
   const plan = { ...row.plan, ...(name ? { name } : {}) };
-  const { played, input, facts } = recordingOf(log, plan, endMs ?? lastMs(log, plan));
+  const { played, input, facts } = recordingOf(log, plan, endMs ?? lastMs(log, plan), lost);
   const take = takeFrom(played);
   const asked = { bars: plan.bars, chart: plan.chart, parts: plan.parts };
   if (take.notes.length === 0) {
