@@ -16,7 +16,7 @@ import { startTicker } from '../sound/player.ts';
 import { countLateness, createLateness, latenessFacts, type Lateness } from './lateness.ts';
 import { createMemory, lastPlayed, remember, type RollingMemory } from './memory.ts';
 import type { MidiOutput, MidiSource, SourceStream } from './source.ts';
-import { askedOf, STAND_IN_OUTPUTS, STAND_IN_SOURCES } from './stand-ins.ts';
+import { answerKeys, askedOf, STAND_IN_OUTPUTS, STAND_IN_SOURCES } from './stand-ins.ts';
 import { askForDevices, type MidiAccess } from './web-midi.ts';
 
 /** Where recordings are kept: the page's side of the server's captures. */
@@ -128,6 +128,9 @@ const EVERY_MS = 25;
 
 /** What came in is kept at least so often, in milliseconds. */
 const KEEP_EVERY_MS = 600;
+
+/** In silence, a sign of life is given so often, in milliseconds. */
+const ALIVE_EVERY_MS = 2000;
 
 /** From the press of the button to the count-in. */
 const LEAD_MS = 250;
@@ -335,6 +338,11 @@ export function mark(ms = performance.now()): void {
   useRecorder.setState(({ marks }) => ({ marks: marks + 1 }));
 }
 
+/** Which pad or pedal marks: the next that is pressed, or (null) none. */
+export function chooseMarkSignal(choice: 'next' | null): void {
+  useRecorder.setState({ markBy: null, choosingMark: choice === 'next' });
+}
+
 export function changeSettings(change: Partial<RecorderSettings>): void {
   useRecorder.setState(({ settings }) => ({ settings: { ...settings, ...change } }));
 }
@@ -387,6 +395,8 @@ export async function startRecording(): Promise<void> {
   const barMs = (240_000 / bpm) * (meter.numerator / meter.denominator);
   const countIn = clock === 'click' ? settings.countInBars * barMs : 0;
   try {
+    // A stand-in that is asked something answers it instead of playing by itself.
+    if (useRecorder.getState().prompt) for (const { id } of sources) answerKeys(id);
     // The click's sounds are there before the first beat is.
     if (settings.click && clock === 'click') await soundMessage([0xb0, 123, 0]).catch(() => {});
     const { id, plan } = await beginInTime(sources, clock === 'click' ? countIn : null);
@@ -503,25 +513,38 @@ function sendAhead(now: Running, until: number, clicks: boolean, prompt: Prompt 
   now.sentUntil = until;
 }
 
-/** Sends what has come in to where it is kept. A piece that fails is sent again with the next. */
+/**
+ * Sends what has come in to where it is kept; in silence, now and then an empty piece: the recording is alive. A piece
+ * that fails is sent again before the next.
+ */
 function keepMore(now: Running, at: number): void {
+  if (now.kept === now.log.length && at - now.keptAt < ALIVE_EVERY_MS) return;
   now.keptAt = at;
-  if (now.kept === now.log.length) return;
   const from = now.kept;
   const piece = encodeLog(now.log, from);
   const position = now.pieces;
   now.kept = now.log.length;
   now.pieces++;
-  now.keeping = now.keeping
-    .then(() => store!.keep(now.id, position, piece))
-    .catch((error: unknown) => {
-      useRecorder.setState({ problem: `What was played last is not kept yet: ${(error as Error).message}` });
-      // Tried again under its own number, so that the order stays.
-      return new Promise((resolve) => setTimeout(resolve, 1000)).then(() =>
-        store!.keep(now.id, position, piece),
-      );
-    });
+  now.keeping = now.keeping.then(() => keepPiece(now.id, position, piece));
 }
+
+/** Tried again under its own number, so that the order stays. @throws Error where the server stays away. */
+async function keepPiece(id: string, position: number, piece: Uint8Array): Promise<void> {
+  for (let tries = 1; ; tries++) {
+    try {
+      await store!.keep(id, position, piece);
+      if (tries > 1) useRecorder.setState({ problem: null });
+      return;
+    } catch (error) {
+      if (tries === KEEP_TRIES) throw error;
+      useRecorder.setState({ problem: `What was played last is not kept yet: ${(error as Error).message}` });
+      await new Promise((resolve) => setTimeout(resolve, 1000));
+    }
+  }
+}
+
+/** Seconds for which a server that is away is waited for. */
+const KEEP_TRIES = 120;
 
 /** Ends the recording; what was recorded becomes a take. */
 export async function stopRecording(endMs = performance.now()): Promise<void> {
@@ -534,7 +557,7 @@ export async function stopRecording(endMs = performance.now()): Promise<void> {
     if (now.index.has(output.id) || output.kind === 'device')
       output.send({ ms: performance.now(), bytes: [REALTIME.stop] });
   }
-  keepMore(now, endMs);
+  if (now.kept < now.log.length) keepMore(now, performance.now());
   try {
     await now.keeping;
     const lateness = latenessFacts(now.lateness);
@@ -583,5 +606,5 @@ export function rememberedNotes(id: string): number {
 
 /** The page is going: what has come in since the last piece is handed over. */
 export function handOverRest(): void {
-  if (running) keepMore(running, performance.now());
+  if (running && running.kept < running.log.length) keepMore(running, performance.now());
 }

@@ -76,6 +76,16 @@ export function setStandIn(id: string, part: Partial<Omit<StandInState, 'playing
   set(id);
 }
 
+/** Whether a stand-in can answer keys at all. */
+export function canAnswer(id: string): boolean {
+  return STAND_INS.find((one) => one.id === id)?.respond !== undefined;
+}
+
+/** Lets a stand-in that can answer keys do so. */
+export function answerKeys(id: string): void {
+  if (canAnswer(id) && !useStandIns.getState()[id]!.answersKeys) setStandIn(id, { answersKeys: true });
+}
+
 /** Presses its own play button: it plays by its own clock, which it sends. */
 export function playStandIn(id: string, inMs = 100): void {
   command(id, { kind: 'play', atMs: performance.timeOrigin + performance.now() + inMs });

@@ -1,4 +1,4 @@
-import { parseKey, type Key } from '../music/key.ts';
+import { keyLabel, parseKey, type Key } from '../music/key.ts';
 
 /** What a file's name and folders say of what is in it. Guesses: shown as such, never taken for facts. */
 export interface NameGuess {
@@ -19,6 +19,17 @@ const METER = /\b(2|3|4|5|6|7|9|12)\s?[-/x]\s?(4|8)\b/;
 /** "Bm", "F#min", "Eb major", "A dorian", and a bare letter only after "in" or "key". */
 const KEY =
   /\b(?:([A-G][#b♯♭]?)\s?(m|min|minor|maj|major|dorian|phrygian|lydian|mixolydian|locrian)|(?:in|key(?: of)?)\s+([A-G][#b♯♭]?))(?![\w#])/;
+
+/** A guess in a few words, such as "104 BPM, Bm, bridge"; empty where there is none. */
+export function guessWords({ bpm, key, meter, section }: NameGuess): string {
+  const words = [
+    bpm !== undefined && `${bpm} BPM`,
+    key && keyLabel(key),
+    meter && `${meter.numerator}/${meter.denominator}`,
+    section,
+  ];
+  return words.filter(Boolean).join(', ');
+}
 
 /** Reads a path such as "Market/Thistle 104bpm Bm bridge.mid". Underscores and points count as spaces. */
 export function guessFromName(path: string): NameGuess {

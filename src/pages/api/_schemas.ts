@@ -62,12 +62,15 @@ export const moveSchema = mixed<Move>()
     }
   });
 
+const tagNames = () => array(text().max(60, 'A tag has at most 60 characters').required()).max(40);
+
 export const makeSchema = object({
   takeId: id().required(),
   parts: array(partId()).min(1, 'Choose a part first').max(200).required(),
   startBar: number().integer().min(1).max(100_000).required(),
   bars: number().integer().min(1).max(10_000).required(),
   projectId: id().nullable(),
+  tags: tagNames().optional(),
 });
 
 export const phraseChangeSchema = object({
@@ -78,7 +81,7 @@ export const phraseChangeSchema = object({
     .test('key', 'This is not a key', (value) => value == null || key().isValidSync(value))
     .defined(),
   recipe: mixed().required(),
-  tags: array(text().max(60, 'A tag has at most 60 characters').required()).max(40).required(),
+  tags: tagNames().required(),
   projectId: id().nullable().defined(),
   rights: text().max(LONGEST_NAME).defined(),
   state: string().oneOf(PHRASE_STATES).required(),

@@ -115,14 +115,11 @@ export async function openArchive(
 
 /** A name from an archive as a label: no control characters, no way up, forward strokes. */
 function cleaned(name: string): string {
-  return (
-    name
-      .replace(/\\/g, '/')
-      // eslint-disable-next-line no-control-regex -- hostile names hold them
-      .replace(/[\u0000-\u001f\u007f]/g, '')
-      .split('/')
-      .filter((step) => step !== '..' && step !== '.' && step !== '')
-      .join('/')
-      .slice(-400)
-  );
+  return name
+    .replace(/\\/g, '/')
+    .replace(/[\u0000-\u001f\u007f]/g, '')
+    .split('/')
+    .filter((step) => step !== '..' && step !== '.' && step !== '')
+    .join('/')
+    .slice(-400);
 }

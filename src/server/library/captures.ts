@@ -108,7 +108,10 @@ async function keepInput(library: Library, bytes: Uint8Array, inputOf: string): 
   return sha256;
 }
 
-/** Recordings whose page was closed before their end, with how much was played. */
+/** A page that records gives a sign of life at least this often, in milliseconds, with time for a slow line. */
+const ALIVE_MS = 6000;
+
+/** Recordings that were not finished, with how much was played; those that are alive still run on some page. */
 export async function unfinishedCaptures(db: Db) {
   const rows = await db.select().from(captures).orderBy(desc(captures.createdAt));
   return Promise.all(
@@ -119,7 +122,7 @@ export async function unfinishedCaptures(db: Db) {
         if (log.stream[i] === STREAM.played && (log.status[i]! & 0xf0) === 0x90 && log.data2[i]! > 0) notes++;
       }
       const seconds = Math.max(0, (lastMs(log, row.plan) - row.plan.startMs) / 1000);
-      return { ...row, notes, seconds };
+      return { ...row, notes, seconds, alive: Date.now() - row.updatedAt.getTime() < ALIVE_MS };
     }),
   );
 }

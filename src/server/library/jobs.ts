@@ -171,7 +171,7 @@ export async function runningIntakes(db: Db): Promise<Job[]> {
   return db.select().from(jobs).where(eq(jobs.state, 'running')).orderBy(asc(jobs.createdAt));
 }
 
-/** Files of a job with what came of them, those that were opened left out. */
+/** Files of a job with what came of them, refused ones first, those that were opened left out. */
 export async function itemsOf(
   db: Db,
   jobId: string,
@@ -186,7 +186,7 @@ export async function itemsOf(
         query.state ? eq(jobItems.state, query.state) : sql`${jobItems.state} <> 'opened'`,
       ),
     )
-    .orderBy(asc(jobItems.position))
+    .orderBy(sql`${jobItems.state} = 'refused' desc`, asc(jobItems.position))
     .offset(query.offset ?? 0)
     .limit(query.limit ?? 200);
 }

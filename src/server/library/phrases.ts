@@ -31,6 +31,8 @@ export interface MakeRequest {
   startBar: number;
   bars: number;
   projectId?: string | null;
+  /** What they are for, such as "ending". */
+  tags?: string[];
 }
 
 /**
@@ -47,6 +49,7 @@ export async function makePhrases(
     throw new LibraryError(422, `The take ends with bar ${lastBar}; bar ${request.startBar} is not in it.`);
   }
   const takeKey = row.chosenKey ?? row.keys[0] ?? null;
+  const tagNames = cleanTags(request.tags ?? []);
   const made: (typeof phrases.$inferInsert)[] = [];
   const bars = { start: request.startBar, count: request.bars };
   for (const key of request.parts) {
@@ -82,7 +85,7 @@ export async function makePhrases(
       origins: packTable([origins]),
       recipe,
       ...content,
-      searchText: searchTextOf(name, part.role, part.name, row.name, []),
+      searchText: searchTextOf(name, part.role, part.name, row.name, tagNames),
     });
   }
   const sheafId = made.length > 1 ? randomUUID() : null;
@@ -92,6 +95,7 @@ export async function makePhrases(
       await tx.insert(sheaves).values({ id: sheafId, name, takeId: row.id });
     }
     await tx.insert(phrases).values(made.map((phrase) => ({ ...phrase, sheafId })));
+    for (const { id } of made) await writeTags(tx, id!, tagNames);
   });
   return { phraseIds: made.map((phrase) => phrase.id), sheafId };
 }

@@ -6,8 +6,8 @@ import { baskets, phrases, takes } from '../db/schema.ts';
 export async function stageCounts(db: Db) {
   const count = (what: ReturnType<typeof sql>) => sql<number>`(select count(*)::int from ${what})`;
   const { rows } = (await db.execute(sql`select
-    ${count(sql`${takes}`)} as capture,
-    ${count(sql`${takes} where not exists (select 1 from ${phrases} where ${phrases.takeId} = ${takes.id}
+    ${count(sql`${takes} where not ${takes.aside}`)} as capture,
+    ${count(sql`${takes} where not ${takes.aside} and not exists (select 1 from ${phrases} where ${phrases.takeId} = ${takes.id}
       and ${phrases.state} <> 'discarded')`)} as split,
     ${count(sql`${phrases} where ${phrases.state} = 'draft'`)} as normalize,
     ${count(sql`${phrases} where ${phrases.state} = 'kept'`)} as library,

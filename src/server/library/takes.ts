@@ -1,9 +1,8 @@
 import { randomUUID } from 'node:crypto';
-import { and, asc, eq, getTableColumns, inArray, ne, sql, type SQL } from 'drizzle-orm';
-import type { PgSelect } from 'drizzle-orm/pg-core';
+import { and, asc, eq, getTableColumns, inArray, ne } from 'drizzle-orm';
 import { takeAccount } from '../../core/analyze/account.ts';
 import { guessFromName } from '../../core/capture/name-guess.ts';
-import { findPasses, joinPasses } from '../../core/capture/passes.ts';
+import { joinPasses } from '../../core/capture/passes.ts';
 import type { CaptureFacts } from '../../core/capture/recording.ts';
 import { readTakes, type Take } from '../../core/capture/take.ts';
 import { partFiles } from '../../core/exchange/part-files.ts';
@@ -142,7 +141,7 @@ async function takeIdsOf(db: Db, sha256: string): Promise<string[]> {
 }
 
 /** "ferry_crossing-2.mid" becomes "ferry crossing 2". */
-function nameFromFile(fileName: string): string {
+export function nameFromFile(fileName: string): string {
   const plain = fileName
     .split(/[/\\]/)
     .at(-1)!
@@ -169,117 +168,6 @@ async function writeParts(db: Db, takeId: string, split: Split): Promise<void> {
   await db.delete(parts).where(eq(parts.takeId, takeId));
   const rows = derivedParts(split).map((part) => ({ takeId, ...part }));
   if (rows.length > 0) await db.insert(parts).values(rows);
-}
-
-export const TAKE_SORTS = ['newest', 'name', 'notes', 'bars', 'tempo', 'source'] as const;
-export type TakeSort = (typeof TAKE_SORTS)[number];
-
-export const TAKE_FILTERS = ['all', 'waiting', 'used', 'recorded', 'warned', 'aside'] as const;
-export type TakeFilter = (typeof TAKE_FILTERS)[number];
-
-export interface TakeQuery {
-  search?: string;
-  source?: string;
-  filter?: TakeFilter;
-  sort?: TakeSort;
-  /** How many to leave out at the beginning, and how many to give. */
-  offset?: number;
-  limit?: number;
-}
-
-/** Takes on one page of the list. */
-export const TAKES_AT_ONCE = 200;
-
-const phrasesMade = sql<number>`(select count(*)::int from ${phrases} where ${phrases.takeId} = ${takes.id}
-  and ${phrases.state} <> 'discarded')`;
-
-const bpmFound = sql`(${takes.facts} #>> '{tempos,0,bpm}')::real`;
-
-const ORDERS: Record<TakeSort, SQL> = {
-  newest: sql`${takes.createdAt} desc, ${takes.id} desc`,
-  name: sql`lower(${takes.name}), ${takes.id}`,
-  notes: sql`(${takes.facts} ->> 'notes')::int desc, ${takes.id}`,
-  bars: sql`(${takes.facts} ->> 'bars')::int desc, ${takes.id}`,
-  tempo: sql`${bpmFound} nulls last, ${takes.id}`,
-  source: sql`${sources.name} nulls last, lower(${takes.name}), ${takes.id}`,
-};
-
-const FILTERS: Record<TakeFilter, SQL> = {
-  all: sql`not ${takes.aside}`,
-  waiting: sql`not ${takes.aside} and ${phrasesMade} = 0`,
-  used: sql`not ${takes.aside} and ${phrasesMade} > 0`,
-  recorded: sql`not ${takes.aside} and ${takes.capture} is not null`,
-  warned: sql`not ${takes.aside} and jsonb_array_length(${takes.account} -> 'findings') > 0`,
-  aside: sql`${takes.aside}`,
-};
-
-/** Takes that are asked for, each with its parts' roles and the number of phrases made of it; and how many there are. */
-export async function listTakes(db: Db, query: TakeQuery = {}) {
-  const { search, source, filter = 'all', sort = 'newest', offset = 0, limit = TAKES_AT_ONCE } = query;
-  const words = (search ?? '').toLowerCase().split(/\s+/).filter(Boolean);
-  const text = sql`lower(concat_ws(' ', ${takes.name}, ${takes.fileName}, ${sources.name}, ${contributors.name}))`;
-  const where = and(
-    FILTERS[filter],
-    source === undefined ? undefined : eq(sources.name, source),
-    ...words.map((word) => sql`position(${word} in ${text}) > 0`),
-  );
-  const joined = <Query extends PgSelect>(select: Query) =>
-    select
-      .leftJoin(sources, eq(sources.id, takes.sourceId))
-      .leftJoin(contributors, eq(contributors.id, takes.contributorId))
-      .where(where);
-  const columns = { ...getTableColumns(takes), source: sources.name, contributor: contributors.name };
-  const rows = await joined(
-    db
-      .select({ ...columns, phrases: phrasesMade })
-      .from(takes)
-      .$dynamic(),
-  )
-    .orderBy(ORDERS[sort])
-    .limit(limit)
-    .offset(offset);
-  const [{ total } = { total: 0 }] = await joined(
-    db
-      .select({ total: sql<number>`count(*)::int` })
-      .from(takes)
-      .$dynamic(),
-  );
-  const ids = rows.map(({ id }) => id);
-  const partRows =
-    ids.length === 0
-      ? []
-      : await db
-          .select({ takeId: parts.takeId, name: parts.name, role: parts.role, notes: parts.notes })
-          .from(parts)
-          .where(inArray(parts.takeId, ids))
-          .orderBy(asc(parts.position));
-  const byTake = groupBy(partRows);
-  return {
-    total,
-    takes: rows.map(({ moves: _moves, facts, ...row }) => ({
-      ...row,
-      facts: { ...facts, streams: [] },
-      parts: byTake.get(row.id) ?? [],
-    })),
-  };
-}
-
-function groupBy<Row extends { takeId: string }>(rows: readonly Row[]): Map<string, Row[]> {
-  const groups = new Map<string, Row[]>();
-  for (const row of rows) {
-    const group = groups.get(row.takeId);
-    if (group) group.push(row);
-    else groups.set(row.takeId, [row]);
-  }
-  return groups;
-}
-
-export type TakeRow = Awaited<ReturnType<typeof listTakes>>['takes'][number];
-
-/** Names of all sources of takes. */
-export async function listSources(db: Db): Promise<string[]> {
-  const rows = await db.select({ name: sources.name }).from(sources).orderBy(asc(sources.name));
-  return rows.map(({ name }) => name);
 }
 
 /** What can be said of several takes at once. */
@@ -365,25 +253,6 @@ export async function joinTakes(library: Library, ids: readonly string[], name: 
   await changeTakes(library.db, ids, { aside: true });
   await changeTakes(library.db, taken.takeIds, { aside: false });
   return taken;
-}
-
-/** Takes among some that look like passes of one performance by their names and lengths. */
-export async function passesAmong(
-  db: Db,
-  ids: readonly string[],
-): Promise<{ name: string; takeIds: string[] }[]> {
-  if (ids.length < 2) return [];
-  const rows = await db
-    .select({ id: takes.id, fileName: takes.fileName, facts: takes.facts })
-    .from(takes)
-    .where(and(inArray(takes.id, [...ids]), eq(takes.aside, false)))
-    .orderBy(asc(takes.fileName));
-  const candidates = rows.map(({ fileName, facts }) => ({
-    name: nameFromFile(fileName),
-    bars: facts.bars,
-    bpm: facts.tempos[0]?.bpm ?? null,
-  }));
-  return findPasses(candidates).map(({ name, files }) => ({ name, takeIds: files.map((i) => rows[i]!.id) }));
 }
 
 async function accountAgain(db: Db, id: string): Promise<void> {

@@ -1,12 +1,14 @@
-import { QueryClient, useQuery, useQueryClient } from '@tanstack/react-query';
+import { QueryClient, useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { readTakes, type Take } from '../../core/capture/take.ts';
 import type { BasketDetail, BasketListItem } from '../../server/library/baskets.ts';
-import type { Job } from '../../server/library/jobs.ts';
+import type { UnfinishedCapture } from '../../server/library/captures.ts';
+import type { JobItem, JobWithCounts } from '../../server/library/jobs.ts';
 import type { DraftItem, PhraseDetail } from '../../server/library/phrases.ts';
 import type { Project } from '../../server/library/projects.ts';
 import type { StageCounts } from '../../server/library/status.ts';
-import type { TakeDetail, TakeRow } from '../../server/library/takes.ts';
+import type { TakeBrief, TakeFilter, TakeRow } from '../../server/library/take-list.ts';
+import type { TakeDetail } from '../../server/library/takes.ts';
 import { request, requestBytes } from './client.ts';
 
 /** Dates travel as text. */
@@ -31,10 +33,43 @@ export function useStages() {
   return useQuery({ queryKey: ['stages'], queryFn: () => request<StageCounts>('/api/status') });
 }
 
-export function useTakes() {
+export type TakeRowWire = Wire<TakeRow>;
+
+interface TakePage {
+  total: number;
+  takes: TakeRowWire[];
+}
+
+/** The list of takes that a query in the address asks for, a page after the other. */
+export function useTakeList(query: string) {
+  return useInfiniteQuery({
+    queryKey: ['takes', 'list', query],
+    initialPageParam: 0,
+    queryFn: ({ pageParam }) => {
+      const params = new URLSearchParams(query);
+      params.set('offset', String(pageParam));
+      return request<TakePage>(`/api/takes?${params}`);
+    },
+    getNextPageParam: (last, pages) => {
+      const loaded = pages.reduce((sum, { takes }) => sum + takes.length, 0);
+      return loaded < last.total && last.takes.length > 0 ? loaded : null;
+    },
+    placeholderData: (old) => old,
+  });
+}
+
+/** The newest takes of a kind. */
+export function useTakesThat(filter: TakeFilter) {
   return useQuery({
-    queryKey: ['takes'],
-    queryFn: async () => (await request<{ takes: Wire<TakeRow>[] }>('/api/takes')).takes,
+    queryKey: ['takes', filter],
+    queryFn: () => request<TakePage>(`/api/takes?filter=${filter}`),
+  });
+}
+
+export function useSources() {
+  return useQuery({
+    queryKey: ['sources'],
+    queryFn: async () => (await request<{ sources: string[] }>('/api/sources')).sources,
   });
 }
 
@@ -50,14 +85,15 @@ export function useTakeRow(id: string | undefined) {
 
 /** A take read from its original bytes, here in the page. Never changes. */
 export function useTakeNotes(row: Pick<TakeWire, 'id' | 'pattern'> | undefined) {
-  return useQuery({
-    queryKey: ['take-notes', row?.id, row?.pattern],
-    enabled: row !== undefined,
-    staleTime: Infinity,
-    queryFn: async (): Promise<Take> =>
-      readTakes(await requestBytes(`/api/takes/${row!.id}/file`))[row!.pattern]!,
-  });
+  return useQuery({ ...takeNotesQuery(row), enabled: row !== undefined });
 }
+
+export const takeNotesQuery = (row: Pick<TakeWire, 'id' | 'pattern'> | undefined) => ({
+  queryKey: ['take-notes', row?.id, row?.pattern],
+  staleTime: Infinity,
+  queryFn: async (): Promise<Take> =>
+    readTakes(await requestBytes(`/api/takes/${row!.id}/file`))[row!.pattern]!,
+});
 
 export type PhraseWire = Wire<PhraseDetail>;
 
@@ -93,10 +129,43 @@ export function useProjects() {
   });
 }
 
-export function useLastIntake() {
+export type IntakeJob = Wire<JobWithCounts>;
+
+/** The last intakes, newest first, from wherever they were begun; and the folder that is watched. */
+export function useIntakes() {
   return useQuery({
-    queryKey: ['intake'],
-    queryFn: async () => (await request<{ intake: Wire<Job> | null }>('/api/jobs')).intake,
+    queryKey: ['intakes'],
+    queryFn: () => request<{ intakes: IntakeJob[]; inbox: string }>('/api/jobs'),
+    // What lands in the inbox begins an intake by itself.
+    refetchInterval: 5_000,
+  });
+}
+
+export type IntakeDetail = IntakeJob & {
+  items: Omit<Wire<JobItem>, 'path'>[];
+  takes: TakeBrief[];
+  passes: { name: string; takeIds: string[] }[];
+};
+
+/** While files are being read, it is asked again so often, in milliseconds. */
+const LOOK_EVERY = 400;
+
+/** An intake with what came of each file, renewed while it runs. */
+export function useIntakeDetail(id: string | undefined) {
+  return useQuery({
+    queryKey: ['intake', id],
+    enabled: id !== undefined,
+    queryFn: () => request<IntakeDetail>(`/api/jobs/${id}`),
+    refetchInterval: ({ state }) => (state.data && state.data.state !== 'running' ? false : LOOK_EVERY),
+    placeholderData: (old) => (old?.id === id ? old : undefined),
+  });
+}
+
+/** Recordings whose page was closed before their end. */
+export function useUnfinished() {
+  return useQuery({
+    queryKey: ['captures'],
+    queryFn: async () => (await request<{ captures: Wire<UnfinishedCapture>[] }>('/api/captures')).captures,
   });
 }
 

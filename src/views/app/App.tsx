@@ -6,7 +6,8 @@ import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { queryClient } from '../api/queries.ts';
 import { Frame } from './Frame.tsx';
 
-const CaptureView = lazy(() => import('../capture/CaptureView.tsx'));
+const TakesView = lazy(() => import('../capture/TakesView.tsx'));
+const LiveView = lazy(() => import('../live/LiveView.tsx'));
 const WaitingTakes = lazy(() => import('../take/WaitingTakes.tsx'));
 const TakeView = lazy(() => import('../take/TakeView.tsx'));
 const DraftsView = lazy(() => import('../phrase/DraftsView.tsx'));
@@ -24,7 +25,8 @@ export function App() {
           <Suspense fallback={<Busy what="Opening" />}>
             <Routes>
               <Route path="/" element={<Navigate to="/library" replace />} />
-              <Route path="/capture" element={<CaptureView />} />
+              <Route path="/capture" element={<TakesView />} />
+              <Route path="/capture/live" element={<LiveView />} />
               <Route path="/split" element={<WaitingTakes />} />
               <Route path="/split/:id" element={<TakeView />} />
               <Route path="/normalize" element={<DraftsView />} />

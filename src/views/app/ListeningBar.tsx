@@ -4,7 +4,18 @@ import { useEffect, useRef } from 'react';
 import { GM_PROGRAMS } from '../../core/midi/gm.ts';
 import { keyName } from '../../core/music/key.ts';
 import { inProject } from '../../core/reuse/in-project.ts';
-import { hear, ownTempo, playOrStop, positionTick, setVolume, usePlayer } from '../../sound/player.ts';
+import { hearStandIn, useRecorder } from '../../devices/recorder.ts';
+import type { MidiOutput } from '../../devices/source.ts';
+import { answerKeys, canAnswer } from '../../devices/stand-ins.ts';
+import {
+  hear,
+  ownTempo,
+  playOrStop,
+  positionTick,
+  setOutput,
+  setVolume,
+  usePlayer,
+} from '../../sound/player.ts';
 import { Toggle } from '../../ui/Button.tsx';
 import { useHeardProject } from './project.ts';
 import { ProjectPicker } from './ProjectPicker.tsx';
@@ -12,7 +23,18 @@ import { ProjectPicker } from './ProjectPicker.tsx';
 /** At the foot of every view: what sounds, how, and for which project. Everything that plays plays through it. */
 export function ListeningBar() {
   useHeardProject();
-  const { state, problem, listening, loop, volume, sound, project, inProject: forProject } = usePlayer();
+  const {
+    state,
+    problem,
+    listening,
+    loop,
+    volume,
+    sound,
+    project,
+    output,
+    inProject: forProject,
+  } = usePlayer();
+  const outputs = useOutputs();
   const sounds = state === 'playing' || state === 'loading';
   const PlayIcon = sounds ? Square : Play;
   return (
@@ -53,15 +75,24 @@ export function ListeningBar() {
         <select
           id="listening-sound"
           className="w-34 truncate border-b border-rule bg-card font-bold"
-          value={sound ?? ''}
-          onChange={(event) => hear({ sound: event.target.value === '' ? null : Number(event.target.value) })}
+          value={output ? OUTPUT + output.id : (sound ?? '')}
+          onChange={(event) => chooseSound(event.target.value)}
         >
           <option value="">Its own</option>
-          {GM_PROGRAMS.map((name, program) => (
-            <option key={name} value={program}>
-              {program + 1} {name}
-            </option>
-          ))}
+          <optgroup label="Played on">
+            {outputs.map(({ id, name }) => (
+              <option key={id} value={OUTPUT + id}>
+                {name}
+              </option>
+            ))}
+          </optgroup>
+          <optgroup label="General MIDI">
+            {GM_PROGRAMS.map((name, program) => (
+              <option key={name} value={program}>
+                {program + 1} {name}
+              </option>
+            ))}
+          </optgroup>
         </select>
       </div>
       <div className="flex items-center gap-3 border-l border-thread pl-4">
@@ -99,6 +130,29 @@ export function ListeningBar() {
         </Slider.Root>
       </label>
     </footer>
+  );
+}
+
+/** Before the id of a device, among the options of sounds. */
+const OUTPUT = 'output ';
+
+/** Sounds everything with its own sounds, with one of General MIDI, or on a device or stand-in. */
+function chooseSound(value: string): void {
+  const output = value.startsWith(OUTPUT)
+    ? useRecorder.getState().outputs.find(({ id }) => OUTPUT + id === value)
+    : undefined;
+  if (output?.kind === 'stand-in') {
+    hearStandIn(output.id);
+    answerKeys(output.id);
+  }
+  setOutput(output ?? null);
+  hear({ sound: output || value === '' ? null : Number(value) });
+}
+
+/** Devices, and stand-ins that answer keys. */
+function useOutputs(): MidiOutput[] {
+  return useRecorder((recorder) => recorder.outputs).filter(
+    ({ id, kind }) => kind === 'device' || canAnswer(id),
   );
 }
 

@@ -1,80 +1,115 @@
 import { create } from 'zustand';
-import { ApiProblem, request, sendJson } from '../api/client.ts';
-import { queryClient } from '../api/queries.ts';
+import type { IntakeSettings } from '../../server/db/schema.ts';
+import { request, sendJson } from '../api/client.ts';
+import { queryClient, tellProblem, type IntakeJob } from '../api/queries.ts';
 
-/** What came of one file, as it is shown while the rest goes on. */
-export interface FileOutcome {
-  file: string;
-  state: 'waiting' | 'reading' | 'taken' | 'known' | 'refused' | 'stopped';
-  takeId?: string;
-  reason?: string;
+/** A file with the name by which the person knows it: its folders before it. */
+export interface NamedFile {
+  file: File;
+  name: string;
 }
 
 interface IntakeState {
-  running: boolean;
-  files: FileOutcome[];
+  /** The intake that this window has begun last. */
+  jobId: string | undefined;
+  /** While files are being sent. */
+  sending: { sent: number; total: number } | null;
+  /** Files that could not be sent, and why. */
+  unsent: { file: string; reason: string }[];
 }
 
-/** The intake that is going on or was the last in this window. It outlives the view, so work goes on elsewhere. */
-export const useIntake = create<IntakeState>(() => ({ running: false, files: [] }));
+/** The intake of this window. It outlives the view, so work goes on elsewhere. */
+export const useIntake = create<IntakeState>(() => ({ jobId: undefined, sending: null, unsent: [] }));
 
-let stopping: AbortController | null = null;
+/** Sent at once: enough files to be quick, few enough that a stop is heard soon. */
+const FILES_AT_ONCE = 64;
+const BYTES_AT_ONCE = 8 * 1024 * 1024;
 
-/** Ends the intake after the file that is being read. What was taken in stays. */
-export function stopIntake(): void {
-  stopping?.abort();
+const MAY_HOLD_MIDI = /\.(midi?|smf|kar|rmi|zip)$/i;
+
+/** Files as an input or a drop gives them. Of whole folders, what cannot hold MIDI is left out and counted. */
+export function namedFiles(files: readonly File[]): { named: NamedFile[]; leftOut: number } {
+  const named = files.map((file) => {
+    const path = (file as { path?: string }).path ?? file.webkitRelativePath;
+    return { file, name: (path || file.name).replace(/^(\.?\/)+/, '') };
+  });
+  const kept = named.filter(({ name }) => !name.includes('/') || MAY_HOLD_MIDI.test(name));
+  return { named: kept, leftOut: named.length - kept.length };
 }
 
-/** Takes files in one after the other; a refused file is named and the rest goes on. */
-export async function takeInFiles(files: readonly File[], source: string): Promise<void> {
-  if (files.length === 0 || useIntake.getState().running) return;
-  stopping = new AbortController();
-  const { signal } = stopping;
-  useIntake.setState({ running: true, files: files.map(({ name }) => ({ file: name, state: 'waiting' })) });
+let stopped = false;
+
+/** Sends files to an intake of their own, where they are read in their turn. */
+export async function takeInFiles(files: readonly NamedFile[], settings: IntakeSettings): Promise<void> {
+  if (files.length === 0 || useIntake.getState().sending) return;
+  stopped = false;
   try {
-    const job = await sendJson<{ id: string }>('POST', '/api/jobs', { total: files.length });
-    for (const [i, file] of files.entries()) {
-      if (signal.aborted) {
-        update(i, { state: 'stopped' });
-        continue;
-      }
-      update(i, { state: 'reading' });
-      update(i, await takeInOne(file, job.id, source));
+    const { id } = await sendJson<IntakeJob>('POST', '/api/jobs', settings);
+    useIntake.setState({ jobId: id, sending: { sent: 0, total: files.length }, unsent: [] });
+    let sent = 0;
+    for (const batch of batches(files)) {
+      if (stopped) break;
+      await send(id, sent, batch);
+      sent += batch.length;
+      useIntake.setState({ sending: { sent, total: files.length } });
     }
-    if (signal.aborted) await sendJson('POST', `/api/jobs/${job.id}/stop`);
+    await sendJson('POST', `/api/jobs/${id}/${stopped ? 'stop' : 'close'}`);
   } catch (error) {
-    const reason = error instanceof Error ? error.message : String(error);
-    useIntake.setState(({ files: list }) => ({
-      files: list.map((file) =>
-        file.state === 'waiting' || file.state === 'reading' ? { ...file, state: 'refused', reason } : file,
-      ),
-    }));
+    tellProblem(error);
   } finally {
-    useIntake.setState({ running: false });
-    for (const key of ['takes', 'stages', 'intake']) void queryClient.invalidateQueries({ queryKey: [key] });
+    useIntake.setState({ sending: null });
+    for (const key of ['intakes', 'intake', 'takes', 'stages', 'sources'])
+      void queryClient.invalidateQueries({ queryKey: [key] });
   }
 }
 
-async function takeInOne(file: File, job: string, source: string): Promise<Partial<FileOutcome>> {
+function* batches(files: readonly NamedFile[]): Generator<NamedFile[]> {
+  let batch: NamedFile[] = [];
+  let bytes = 0;
+  for (const named of files) {
+    if (batch.length === FILES_AT_ONCE || (batch.length > 0 && bytes + named.file.size > BYTES_AT_ONCE)) {
+      yield batch;
+      batch = [];
+      bytes = 0;
+    }
+    batch.push(named);
+    bytes += named.file.size;
+  }
+  yield batch;
+}
+
+/** Sends one batch; where the server refuses it, each of its files alone, so that one does not keep out the rest. */
+async function send(id: string, number: number, batch: readonly NamedFile[]): Promise<void> {
   const form = new FormData();
-  form.set('file', file);
-  form.set('job', job);
-  if (source.trim()) form.set('source', source.trim());
+  form.set('batch', `b${number}-${batch.length}`);
+  for (const { file, name } of batch) form.append('file', file, name);
   try {
-    const taken = await request<{ isNew: boolean; takeIds: string[] }>('/api/takes', {
-      method: 'POST',
-      body: form,
-    });
-    void queryClient.invalidateQueries({ queryKey: ['takes'] });
-    return { state: taken.isNew ? 'taken' : 'known', takeId: taken.takeIds[0] };
+    await request(`/api/jobs/${id}/files`, { method: 'POST', body: form });
   } catch (error) {
-    if (error instanceof ApiProblem && error.status > 0) return { state: 'refused', reason: error.message };
-    throw error;
+    if (stopped) return;
+    if (batch.length === 1) {
+      const reason = error instanceof Error ? error.message : String(error);
+      useIntake.setState(({ unsent }) => ({ unsent: [...unsent, { file: batch[0]!.name, reason }] }));
+      return;
+    }
+    for (const [i, one] of batch.entries()) await send(id, number + i, [one]);
   }
 }
 
-function update(index: number, change: Partial<FileOutcome>): void {
-  useIntake.setState(({ files }) => ({
-    files: files.map((file, i) => (i === index ? { ...file, ...change } : file)),
-  }));
+/** Ends an intake after what is being read. What was taken in stays. */
+export async function stopIntake(id: string | undefined = useIntake.getState().jobId): Promise<void> {
+  if (!id) return;
+  stopped = true;
+  try {
+    await sendJson('POST', `/api/jobs/${id}/stop`);
+  } catch (error) {
+    tellProblem(error);
+  }
+  for (const key of ['intakes', 'intake', 'takes']) void queryClient.invalidateQueries({ queryKey: [key] });
+}
+
+/** The page is going: what was sent is all there is. */
+export function closeIntakeOnLeave(): void {
+  const { jobId, sending } = useIntake.getState();
+  if (jobId && sending) void fetch(`/api/jobs/${jobId}/close`, { method: 'POST', keepalive: true });
 }

@@ -1,15 +1,17 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useMemo, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { listen, toggleListening, usePlayer } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
 import { useActions } from '../../ui/actions.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
+import { SearchField } from '../../ui/SearchField.tsx';
 import { tellProblem } from '../api/queries.ts';
 import { usePutIntoBasket } from '../basket/current.ts';
 import { fetchPhrase, phraseListening } from '../phrase/listening.ts';
 import { Facets } from './Facets.tsx';
 import { useFacets, useFilter, usePhraseList } from './filter.ts';
 import { PhraseList } from './PhraseList.tsx';
+import { promptWithPhrase } from '../live/prompt.ts';
 import { BasketBox, PhraseTicket } from './PhraseTicket.tsx';
 
 /** The library: narrowed at the left, gone through by ear in the middle, told at the right. */
@@ -41,6 +43,8 @@ export default function LibraryView() {
     const next = phrases[Math.min(Math.max(0, at + by), phrases.length - 1)];
     if (next) select(next.id);
   };
+  const playInto = () =>
+    selected && void promptWithPhrase(selected.id).then(() => navigate('/capture/live'), tellProblem);
   useActions('Library', [
     {
       title: 'Listen to the chosen phrase, or stop',
@@ -59,6 +63,7 @@ export default function LibraryView() {
       run: () => selected && void navigate(`/normalize/${selected.id}`),
     },
     { title: 'Put the phrase into the basket', keys: ['b'], run: () => selected && put.mutate([selected]) },
+    { title: 'Play the phrase into a source and record its answer', run: playInto },
     { title: 'Search', keys: ['/'], run: () => search.current?.focus() },
     { title: 'Show all', keys: [], run: filter.clear },
   ]);
@@ -77,7 +82,13 @@ export default function LibraryView() {
       </aside>
       <div className="flex min-w-0 flex-1 flex-col px-4 pt-3">
         <div className="mb-2 flex items-center gap-2">
-          <SearchField ref={search} value={filter.text} onChange={filter.setText} />
+          <SearchField
+            ref={search}
+            label="Search"
+            placeholder="Search names, parts, takes and tags ( / )"
+            value={filter.text}
+            onChange={filter.setText}
+          />
           {!filter.isEmpty && <Button onClick={filter.clear}>Show all</Button>}
           <span className="w-24 text-right text-sm text-muted" role="status">
             {counts && `${counts.total.toLocaleString('en')} ${counts.total === 1 ? 'phrase' : 'phrases'}`}
@@ -111,6 +122,7 @@ export default function LibraryView() {
             phrase={selected}
             onListen={() => hear(selected.id, true)}
             onPut={(chosen) => put.mutate(chosen)}
+            onPlayInto={playInto}
           />
         ) : (
           <p className="flex-1 text-muted">Choose a phrase to see what it is.</p>
@@ -118,40 +130,6 @@ export default function LibraryView() {
         <BasketBox onPut={() => selected && put.mutate([selected])} disabled={!selected || put.isPending} />
       </aside>
     </>
-  );
-}
-
-/** Search as one types: the list follows a moment after the last letter. */
-function SearchField({
-  ref,
-  value,
-  onChange,
-}: {
-  ref: React.RefObject<HTMLInputElement | null>;
-  value: string;
-  onChange: (text: string) => void;
-}) {
-  const [text, setText] = useState(value);
-  useEffect(() => setText(value), [value]);
-  useEffect(() => {
-    if (text === value) return;
-    const timer = setTimeout(() => onChange(text), 180);
-    return () => clearTimeout(timer);
-  }, [text, value, onChange]);
-  return (
-    <input
-      ref={ref}
-      type="search"
-      aria-label="Search"
-      placeholder="Search names, parts, takes and tags ( / )"
-      className="field h-9 flex-1"
-      value={text}
-      onChange={(event) => setText(event.target.value)}
-      onKeyDown={(event) => {
-        if (event.key === 'Escape' || event.key === 'Enter' || event.key === 'ArrowDown')
-          event.currentTarget.blur();
-      }}
-    />
   );
 }
 

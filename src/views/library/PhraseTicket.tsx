@@ -17,10 +17,12 @@ import { SheafList } from '../phrase/SheafList.tsx';
 export function PhraseTicket({
   phrase,
   onListen,
+  onPlayInto,
   onPut,
 }: {
   phrase: PhraseListItem;
   onListen: () => void;
+  onPlayInto: () => void;
   onPut: (phrases: { id: string; name: string }[]) => void;
 }) {
   const { data: detail } = useQuery(phraseQuery(phrase.id));
@@ -62,6 +64,9 @@ export function PhraseTicket({
           <ViewLink small to={`/normalize/${phrase.id}`}>
             Open
           </ViewLink>
+          <Button small onClick={onPlayInto} title="Play it into a device or stand-in and record the answer">
+            Play into ...
+          </Button>
         </div>
       </Ticket>
       {siblings.length > 0 && (

@@ -1,11 +1,10 @@
 import { useMutation } from '@tanstack/react-query';
+import { TriangleAlert } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { useNavigate, useParams, useSearchParams } from 'react-router';
 import type { Take } from '../../core/capture/take.ts';
 import { keyName, sameKey, type Key } from '../../core/music/key.ts';
 import { barStart, bpmOf, meterAt, tempoAt } from '../../core/music/timeline.ts';
-import { cutBars } from '../../core/normalize/bars.ts';
-import { clipFromPart } from '../../core/phrase/clip.ts';
 import { refresh, setMuted, toggleListening, usePlayer, type Listening } from '../../sound/player.ts';
 import { useActions } from '../../ui/actions.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
@@ -16,11 +15,13 @@ import { sendJson } from '../api/client.ts';
 import { tellProblem, useRefresh, useTakeNotes, useTakeRow, type TakeWire } from '../api/queries.ts';
 import { useCurrentProject } from '../app/project.ts';
 import { useSplitEditing, type SplitEditing } from './editing.ts';
+import { takeLanes } from './listening.ts';
 import { MakeBox } from './MakeBox.tsx';
 import { Overview } from './Overview.tsx';
 import { PartPanel } from './PartPanel.tsx';
 import { barLinesWithBeats, strandColumns, takeBars } from './strand-columns.ts';
 import { Strands, type BarRange, type Strand } from './Strands.tsx';
+import { TakeAbout } from './TakeAbout.tsx';
 import { TallyBar } from './TallyBar.tsx';
 
 /** A take: its strands over shared bars, and what can be done to them. */
@@ -52,7 +53,9 @@ function OpenTake({ row, take }: { row: TakeWire; take: Take }) {
   const all = { fromTick: 0, toTick: endTick };
   const [window, setWindow] = useState<TimeWindow>(all);
   const [selection, setSelection] = useState<string[]>(() => strands.slice(0, 1).map(({ part }) => part.id));
-  const [range, setRange] = useState<BarRange | null>(null);
+  const [params] = useSearchParams();
+  const [range, setRange] = useState<BarRange | null>(() => barsFrom(params.get('bars'), bars));
+  const [side, setSide] = useState<'part' | 'take'>(row.capture?.stars.length ? 'take' : 'part');
   const [soloed, setSoloed] = useState<ReadonlySet<string>>(new Set());
   const [mutedParts, setMutedParts] = useState<ReadonlySet<string>>(new Set());
   const [withOthers, setWithOthers] = useState(false);
@@ -84,13 +87,7 @@ function OpenTake({ row, take }: { row: TakeWire; take: Take }) {
       subtitle: range
         ? `${row.name}, bars ${range.start} to ${range.start + range.count - 1}`
         : 'the whole take',
-      lanes: heardIds
-        .split(' ')
-        .filter(Boolean)
-        .map((id) => {
-          const index = split.parts.findIndex((part) => part.id === id);
-          return { id, clip: cutBars(clipFromPart(take, split, index, key), cut).clip };
-        }),
+      lanes: takeLanes(take, split, heardIds.split(' ').filter(Boolean), cut, key),
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps -- heardIds stands for what is heard
   }, [row.id, row.name, split, take, range?.start, range?.count, heardIds, bars, key?.tonic, key?.mode]);
@@ -156,6 +153,11 @@ function OpenTake({ row, take }: { row: TakeWire; take: Take }) {
     { title: 'Closer', keys: ['+'], run: () => zoom(CLOSER) },
     { title: 'Farther', keys: ['-'], run: () => zoom(1 / CLOSER) },
     { title: 'Show the whole take', keys: ['0'], run: () => setWindow(all) },
+    {
+      title: 'Tell of the take, or of the part',
+      keys: ['i'],
+      run: () => setSide((now) => (now === 'take' ? 'part' : 'take')),
+    },
     { title: 'Take back', keys: ['Ctrl+z'], run: editing.undo },
     { title: 'Do again', keys: ['Ctrl+y'], run: editing.redo },
   ]);
@@ -189,7 +191,12 @@ function OpenTake({ row, take }: { row: TakeWire; take: Take }) {
         <TallyBar split={split} />
       </div>
       <aside className="flex w-[262px] flex-none flex-col gap-3 border-l border-rule p-4">
-        <PartPanel row={row} editing={editing} selected={selected} range={range} onSetAside={setAside} />
+        <SideTabs side={side} onSide={setSide} warnings={row.account?.findings.length ?? 0} />
+        {side === 'take' ? (
+          <TakeAbout row={row} onRange={setRange} />
+        ) : (
+          <PartPanel row={row} editing={editing} selected={selected} range={range} onSetAside={setAside} />
+        )}
         <MakeBox
           range={range}
           onRange={setRange}
@@ -203,6 +210,51 @@ function OpenTake({ row, take }: { row: TakeWire; take: Take }) {
         />
       </aside>
     </>
+  );
+}
+
+/** Bars from the address, such as "17-18". */
+function barsFrom(text: string | null, last: number): BarRange | null {
+  const [from, to] = (/^(\d+)-(\d+)$/.exec(text ?? '') ?? []).slice(1).map(Number);
+  if (!from || !to || to < from || from > last) return null;
+  return { start: from, count: Math.min(to, last) - from + 1 };
+}
+
+/** What the side tells of: the part that is chosen, or the whole take. */
+function SideTabs({
+  side,
+  onSide,
+  warnings,
+}: {
+  side: 'part' | 'take';
+  onSide: (side: 'part' | 'take') => void;
+  warnings: number;
+}) {
+  const tab = (value: typeof side, title: string) => (
+    <button
+      type="button"
+      aria-pressed={side === value}
+      className="border-b-2 border-transparent pb-1 text-muted hover:text-ink aria-pressed:border-madder aria-pressed:font-bold aria-pressed:text-ink"
+      onClick={() => onSide(value)}
+    >
+      {title}
+    </button>
+  );
+  return (
+    <div className="flex items-end gap-4 border-b border-rule">
+      {tab('part', 'The part')}
+      {tab('take', 'The take')}
+      {warnings > 0 && (
+        <button
+          type="button"
+          className="ml-auto flex items-center gap-1 pb-1 text-sm text-madder"
+          onClick={() => onSide('take')}
+          title="What looks wrong with this take"
+        >
+          <TriangleAlert size={13} aria-hidden="true" /> {warnings} to look at
+        </button>
+      )}
+    </div>
   );
 }
 

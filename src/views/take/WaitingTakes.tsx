@@ -1,16 +1,16 @@
 import { Link } from 'react-router';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { RoleMark } from '../../ui/RoleMark.tsx';
-import { useTakes } from '../api/queries.ts';
+import { useTakesThat } from '../api/queries.ts';
 
 /** What waits at Split: takes of which no phrase has been made; then those that are being worked on. */
 export default function WaitingTakes() {
-  const { data: takes, error, isPending } = useTakes();
-  if (isPending) return <Busy what="Looking for takes" />;
+  const waiting = useTakesThat('waiting');
+  const begun = useTakesThat('used');
+  const error = waiting.error ?? begun.error;
   if (error) return <EmptyState title="The takes could not be loaded">{error.message}</EmptyState>;
-  const waiting = takes.filter((take) => take.phrases === 0);
-  const begun = takes.filter((take) => take.phrases > 0);
-  if (takes.length === 0) {
+  if (!waiting.data || !begun.data) return <Busy what="Looking for takes" />;
+  if (waiting.data.total + begun.data.total === 0) {
     return (
       <EmptyState
         title="Nothing to split yet"
@@ -29,13 +29,15 @@ export default function WaitingTakes() {
       <h1 className="mb-1 text-xl">Split</h1>
       <p className="mb-4 text-muted">Open a take, choose bars of a part, and make a phrase of them.</p>
       {[
-        { title: `Waiting, ${waiting.length}`, list: waiting },
-        { title: `Begun, ${begun.length}`, list: begun },
-      ].map(({ title, list }) => (
+        { title: 'Waiting', filter: 'waiting', ...waiting.data },
+        { title: 'Begun', filter: 'used', ...begun.data },
+      ].map(({ title, filter, total, takes }) => (
         <section key={title} className="mb-6">
-          <h2 className="border-b border-rule pb-1">{title}</h2>
-          {list.length === 0 && <p className="py-2 text-muted">No take.</p>}
-          {list.map((take) => (
+          <h2 className="border-b border-rule pb-1">
+            {title}, {total.toLocaleString('en')}
+          </h2>
+          {total === 0 && <p className="py-2 text-muted">No take.</p>}
+          {takes.map((take) => (
             <Link
               key={take.id}
               to={`/split/${take.id}`}
@@ -53,6 +55,11 @@ export default function WaitingTakes() {
               </span>
             </Link>
           ))}
+          {total > takes.length && (
+            <Link className="block py-2 underline" to={`/capture?filter=${filter}`}>
+              {(total - takes.length).toLocaleString('en')} more, searched and sorted under Capture
+            </Link>
+          )}
         </section>
       ))}
     </div>

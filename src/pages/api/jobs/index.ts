@@ -1,10 +1,14 @@
+import { inboxFolder } from '../../../server/jobs/inbox.ts';
 import type { IntakeSettings } from '../../../server/db/schema.ts';
 import { createIntake, recentIntakes } from '../../../server/library/jobs.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { newIntakeSchema } from '../_schemas.ts';
 
-/** The last intakes, newest first. */
-export const GET = endpoint(async ({ db }) => ({ intakes: await recentIntakes(db) }));
+/** The last intakes, newest first, and the folder that is watched. */
+export const GET = endpoint(async (library) => ({
+  intakes: await recentIntakes(library.db),
+  inbox: inboxFolder(library),
+}));
 
 /** Begins an intake; files are sent to it. */
 export const POST = endpoint(async ({ db }, context) => {

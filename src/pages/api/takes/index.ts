@@ -2,14 +2,13 @@ import type { APIContext } from 'astro';
 import { LARGEST_FILE } from '../../../server/library/derive.ts';
 import { LibraryError } from '../../../server/library/errors.ts';
 import {
-  changeTakes,
   listTakes,
   TAKE_FILTERS,
   TAKE_SORTS,
   TAKES_AT_ONCE,
-  takeIn,
   type TakeQuery,
-} from '../../../server/library/takes.ts';
+} from '../../../server/library/take-list.ts';
+import { changeTakes, takeIn } from '../../../server/library/takes.ts';
 import { endpoint, readBody, readForm } from '../_answer.ts';
 import { takeChangeSchema } from '../_schemas.ts';
 

@@ -1,0 +1,138 @@
+import { useMutation } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { Button } from '../../ui/Button.tsx';
+import { Dialog } from '../../ui/Dialog.tsx';
+import { sendJson } from '../api/client.ts';
+import { tellProblem, useRefresh, type TakeRowWire } from '../api/queries.ts';
+import type { useTakeChanges } from './bulk.ts';
+import { EditDialog } from './EditDialog.tsx';
+
+/** What can be done with the takes that are chosen. */
+export function BulkBar({
+  chosen,
+  changes,
+  onDone,
+}: {
+  chosen: readonly TakeRowWire[];
+  changes: ReturnType<typeof useTakeChanges>;
+  onDone: () => void;
+}) {
+  const [open, setOpen] = useState<'edit' | 'join' | null>(null);
+  const ids = chosen.map(({ id }) => id);
+  const number = `${chosen.length} ${chosen.length === 1 ? 'take' : 'takes'}`;
+  const away = chosen.every(({ aside }) => aside);
+  return (
+    <div
+      className="mb-2 flex items-center gap-2 rounded-[3px] bg-select px-2 py-1"
+      role="group"
+      aria-label="Chosen takes"
+    >
+      <b>{number} chosen</b>
+      <Button small onClick={() => setOpen('edit')}>
+        Edit
+      </Button>
+      <Button
+        small
+        disabled={chosen.length < 2}
+        onClick={() => setOpen('join')}
+        title="Passes of one performance, all from bar one"
+      >
+        Join to one take
+      </Button>
+      <Button small onClick={() => setTakesAside(changes, ids, !away)}>
+        {away ? 'Bring back' : 'Set aside'}
+      </Button>
+      <Button small kind="quiet" className="ml-auto" onClick={onDone}>
+        Choose none
+      </Button>
+      <EditDialog
+        open={open === 'edit'}
+        title={`Edit ${number}`}
+        onClose={() => setOpen(null)}
+        onSave={(change) => changes.mutate({ ids, change, done: `${number} changed`, what: 'the change' })}
+      />
+      <JoinDialog open={open === 'join'} takes={chosen} onClose={() => setOpen(null)} onDone={onDone} />
+    </div>
+  );
+}
+
+/** Sets takes aside, or brings them back. */
+export function setTakesAside(
+  changes: ReturnType<typeof useTakeChanges>,
+  ids: readonly string[],
+  aside: boolean,
+): void {
+  const number = `${ids.length} ${ids.length === 1 ? 'take' : 'takes'}`;
+  changes.mutate({
+    ids,
+    change: { aside },
+    done: aside ? `${number} set aside` : `${number} brought back`,
+    what: aside ? 'setting aside' : 'bringing back',
+  });
+}
+
+function JoinDialog({
+  open,
+  takes,
+  onClose,
+  onDone,
+}: {
+  open: boolean;
+  takes: readonly TakeRowWire[];
+  onClose: () => void;
+  onDone: () => void;
+}) {
+  const [name, setName] = useState('');
+  const join = useJoin(() => {
+    onClose();
+    onDone();
+  });
+  const suggested = takes[0]?.name ?? '';
+  return (
+    <Dialog
+      open={open}
+      onOpenChange={(next) => !next && onClose()}
+      title={`Join ${takes.length} takes to one`}
+      description="For passes of one performance: a file an instrument, all from bar one. They are set aside, not deleted."
+    >
+      <form
+        className="grid gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          join.mutate({ ids: takes.map(({ id }) => id), name: name.trim() || suggested });
+        }}
+      >
+        <label className="grid gap-1">
+          <span className="label">Name of the take</span>
+          <input
+            className="field"
+            maxLength={200}
+            placeholder={suggested}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
+        </label>
+        <Button kind="primary" type="submit" disabled={join.isPending}>
+          Join
+        </Button>
+      </form>
+    </Dialog>
+  );
+}
+
+/** Joins passes and opens the take they make. */
+export function useJoin(onJoined?: () => void) {
+  const renew = useRefresh();
+  const navigate = useNavigate();
+  return useMutation({
+    mutationFn: (passes: { ids: readonly string[]; name: string }) =>
+      sendJson<{ takeIds: string[] }>('POST', '/api/takes/join', passes),
+    onError: tellProblem,
+    onSuccess: async ({ takeIds }) => {
+      await renew('takes', 'intake');
+      onJoined?.();
+      void navigate(`/split/${takeIds[0]}`);
+    },
+  });
+}

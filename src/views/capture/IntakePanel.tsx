@@ -1,0 +1,90 @@
+import { FileUp, FolderOpen } from 'lucide-react';
+import type { RefObject } from 'react';
+import { Button } from '../../ui/Button.tsx';
+import { useIntakes } from '../api/queries.ts';
+import { IntakeProgress } from './IntakeProgress.tsx';
+import { AskedFields, OriginFields, type Known } from './KnownFields.tsx';
+
+/** Where files come in: what is said of them once, and what came of each. */
+export function IntakePanel({
+  known,
+  onKnown,
+  over,
+  picker,
+  onFiles,
+}: {
+  known: Known;
+  onKnown: (known: Known) => void;
+  /** Files are being dragged over the view. */
+  over: boolean;
+  picker: RefObject<HTMLInputElement | null>;
+  onFiles: (files: readonly File[]) => void;
+}) {
+  const { data } = useIntakes();
+  const askedFor = [known.chart, known.bars, known.bpm, known.key].some(Boolean);
+  return (
+    <aside className="flex w-[326px] flex-none flex-col gap-3 overflow-auto border-l border-rule p-4">
+      <div
+        className={`grid gap-2 rounded border-2 border-dashed p-3 text-center ${
+          over ? 'border-madder bg-select' : 'border-rule'
+        }`}
+      >
+        <p>
+          <b>Drop files, folders or ZIPs anywhere here</b>
+          <br />
+          <span className="text-sm text-muted">Their bytes are kept for ever.</span>
+        </p>
+        <div className="flex justify-center gap-2">
+          <Button kind="primary" onClick={() => picker.current?.click()}>
+            <FileUp size={15} aria-hidden="true" /> Choose files
+          </Button>
+          <FolderButton onFiles={onFiles} />
+        </div>
+        <input
+          ref={picker}
+          type="file"
+          multiple
+          accept=".mid,.midi,.smf,.kar,.rmi,.zip,audio/midi,application/zip"
+          className="sr-only"
+          aria-label="MIDI files"
+          tabIndex={-1}
+          onChange={(event) => {
+            onFiles([...(event.target.files ?? [])]);
+            event.target.value = '';
+          }}
+        />
+      </div>
+      <OriginFields known={known} onChange={onKnown} />
+      <details open={askedFor || undefined}>
+        <summary className="text-sm text-muted hover:text-ink">What they were asked to play</summary>
+        <div className="mt-2">
+          <AskedFields known={known} onChange={onKnown} />
+        </div>
+      </details>
+      {data?.inbox && (
+        <p className="text-sm text-muted">
+          What is saved into{' '}
+          <code className="rounded-[2px] bg-sunk px-1 break-all text-ink">{data.inbox}</code> is taken in by
+          itself.
+        </p>
+      )}
+      <IntakeProgress />
+    </aside>
+  );
+}
+
+/** A file input that asks for a whole folder: React knows no such property. */
+function FolderButton({ onFiles }: { onFiles: (files: readonly File[]) => void }) {
+  const pick = () => {
+    const input = document.createElement('input');
+    input.type = 'file';
+    input.webkitdirectory = true;
+    input.onchange = () => onFiles([...(input.files ?? [])]);
+    input.click();
+  };
+  return (
+    <Button onClick={pick}>
+      <FolderOpen size={15} aria-hidden="true" /> Folder
+    </Button>
+  );
+}

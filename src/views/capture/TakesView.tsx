@@ -1,0 +1,194 @@
+import { useEffect, useRef, useState, type RefObject } from 'react';
+import { useDropzone } from 'react-dropzone';
+import { useNavigate } from 'react-router';
+import { toast } from 'sonner';
+import { toggleListening } from '../../sound/player.ts';
+import { useActions } from '../../ui/actions.ts';
+import { Button } from '../../ui/Button.tsx';
+import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
+import { SearchField } from '../../ui/SearchField.tsx';
+import { tellProblem, useSources, useTakeList } from '../api/queries.ts';
+import { fetchTakeListening } from '../take/listening.ts';
+import { BulkBar, setTakesAside } from './BulkBar.tsx';
+import { useTakeChanges } from './bulk.ts';
+import { CaptureHeading } from './CaptureHeading.tsx';
+import { closeIntakeOnLeave, namedFiles, stopIntake, takeInFiles } from './intake.ts';
+import { IntakePanel } from './IntakePanel.tsx';
+import { knownSettings, NOTHING_KNOWN } from './KnownFields.tsx';
+import { FILTER_WORDS, SORT_WORDS, useTakeQuery, type TakeQueryState } from './take-query.ts';
+import { TakeTable } from './TakeTable.tsx';
+
+/** Capture: files, folders and archives in, each read before one's eyes; and all takes there are. */
+export default function TakesView() {
+  const [known, setKnown] = useState(NOTHING_KNOWN);
+  const take = (files: readonly File[]) => {
+    const { named, leftOut } = namedFiles(files);
+    if (leftOut > 0) toast(`${leftOut} other files in the folder are left out: they cannot hold MIDI.`);
+    void takeInFiles(named, knownSettings(known));
+  };
+  const picker = useRef<HTMLInputElement>(null);
+  const zone = useDropzone({ noClick: true, noKeyboard: true, onDrop: take });
+  useEffect(() => {
+    window.addEventListener('pagehide', closeIntakeOnLeave);
+    return () => window.removeEventListener('pagehide', closeIntakeOnLeave);
+  }, []);
+  return (
+    <div
+      {...zone.getRootProps({ className: 'flex min-w-0 flex-1 outline-none', role: undefined, tabIndex: -1 })}
+    >
+      <TakeList onPick={() => picker.current?.click()} />
+      <IntakePanel known={known} onKnown={setKnown} over={zone.isDragActive} picker={picker} onFiles={take} />
+    </div>
+  );
+}
+
+function TakeList({ onPick }: { onPick: () => void }) {
+  const query = useTakeQuery();
+  const list = useTakeList(query.query);
+  const takes = list.data?.pages.flatMap((page) => page.takes) ?? [];
+  const total = list.data?.pages[0]?.total ?? 0;
+  const [current, setCurrent] = useState<string>();
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const changes = useTakeChanges();
+  const search = useRef<HTMLInputElement>(null);
+  const navigate = useNavigate();
+  const at = takes.findIndex(({ id }) => id === current);
+  const here = takes[at];
+
+  const step = (by: number) => {
+    const next = takes[Math.min(Math.max(0, at + by), takes.length - 1)];
+    if (next) setCurrent(next.id);
+  };
+  const choose = (id: string, others: boolean) => {
+    setChosen((now) => {
+      const next = new Set(now);
+      const from = takes.findIndex((take) => take.id === current);
+      const to = takes.findIndex((take) => take.id === id);
+      if (others && from >= 0)
+        for (const take of takes.slice(Math.min(from, to), Math.max(from, to) + 1)) next.add(take.id);
+      else if (!next.delete(id)) next.add(id);
+      return next;
+    });
+    setCurrent(id);
+  };
+  const chooseAll = () =>
+    setChosen((now) =>
+      takes.every(({ id }) => now.has(id)) ? new Set() : new Set(takes.map(({ id }) => id)),
+    );
+  const asideIds = chosen.size > 0 ? [...chosen] : here ? [here.id] : [];
+  useActions('Capture', [
+    { title: 'Choose MIDI files', run: onPick },
+    { title: 'Stop the intake', run: () => void stopIntake() },
+    { title: 'Search the takes', keys: ['/'], run: () => search.current?.focus() },
+    { title: 'The take above', keys: ['ArrowUp'], run: () => step(-1) },
+    { title: 'The take below', keys: ['ArrowDown'], run: () => step(1) },
+    {
+      title: 'Listen to the take, or stop',
+      keys: [' '],
+      run: () => here && void fetchTakeListening(here.id).then(toggleListening, tellProblem),
+    },
+    { title: 'Open the take', keys: ['Enter'], run: () => here && void navigate(`/split/${here.id}`) },
+    { title: 'Choose the take, or not', keys: ['x'], run: () => here && choose(here.id, false) },
+    { title: 'Choose all that are loaded', keys: ['Ctrl+a'], run: chooseAll },
+    {
+      title: 'Set aside what is chosen, or bring it back',
+      keys: ['a'],
+      run: () => asideIds.length > 0 && setTakesAside(changes, asideIds, query.get('filter') !== 'aside'),
+    },
+    { title: 'Choose none', keys: ['Escape'], run: () => setChosen(new Set()) },
+    { title: 'Record live', run: () => void navigate('/capture/live') },
+  ]);
+
+  const chosenTakes = takes.filter(({ id }) => chosen.has(id));
+  return (
+    <div className="flex min-w-0 flex-1 flex-col px-5 pt-3">
+      <CaptureHeading>
+        <span className="text-sm text-muted" role="status">
+          {list.data && `${total.toLocaleString('en')} ${total === 1 ? 'take' : 'takes'}`}
+        </span>
+      </CaptureHeading>
+      <Narrowing query={query} search={search} />
+      {chosenTakes.length > 0 && (
+        <BulkBar chosen={chosenTakes} changes={changes} onDone={() => setChosen(new Set())} />
+      )}
+      {list.isPending ? (
+        <Busy what="Looking for takes" />
+      ) : list.error ? (
+        <EmptyState title="The takes could not be loaded">{list.error.message}</EmptyState>
+      ) : takes.length === 0 ? (
+        <NoTakes query={query} onPick={onPick} />
+      ) : (
+        <TakeTable
+          takes={takes}
+          total={total}
+          current={current}
+          chosen={chosen}
+          onCurrent={setCurrent}
+          onChoose={choose}
+          onChooseAll={chooseAll}
+          onEnd={() => list.hasNextPage && !list.isFetching && void list.fetchNextPage()}
+        />
+      )}
+    </div>
+  );
+}
+
+/** Search, source, which takes, and their order. */
+function Narrowing({ query, search }: { query: TakeQueryState; search: RefObject<HTMLInputElement | null> }) {
+  const { data: sources } = useSources();
+  const select = (name: 'source' | 'filter' | 'sort', label: string, options: [string, string][]) => (
+    <select
+      className="field w-auto"
+      aria-label={label}
+      value={query.get(name)}
+      onChange={(event) => query.set(name, event.target.value)}
+    >
+      {options.map(([value, words]) => (
+        <option key={value} value={value}>
+          {words}
+        </option>
+      ))}
+    </select>
+  );
+  const words = (all: Record<string, string>) =>
+    Object.entries(all).map(([value, text], i): [string, string] => [i === 0 ? '' : value, text]);
+  return (
+    <div className="mb-2 flex items-center gap-2">
+      <SearchField
+        ref={search}
+        label="Search takes"
+        placeholder="Search names, files, sources and people ( / )"
+        value={query.get('search')}
+        onChange={(text) => query.set('search', text)}
+      />
+      {select('source', 'Source', [
+        ['', 'every source'],
+        ...(sources ?? []).map((source): [string, string] => [source, source]),
+      ])}
+      {select('filter', 'Which takes', words(FILTER_WORDS))}
+      {select('sort', 'Order', words(SORT_WORDS))}
+    </div>
+  );
+}
+
+function NoTakes({ query, onPick }: { query: TakeQueryState; onPick: () => void }) {
+  if (query.query)
+    return (
+      <EmptyState title="No take fits this" action={<Button onClick={query.clear}>Show all</Button>}>
+        Nothing that was captured has these words, this source and this kind together.
+      </EmptyState>
+    );
+  return (
+    <EmptyState
+      title="No takes yet"
+      action={
+        <Button kind="primary" onClick={onPick}>
+          Choose MIDI files
+        </Button>
+      }
+    >
+      Export what your generator or arranger played as MIDI files and drop them here, or record it under Live.
+      Each take is taken apart by instrument at once.
+    </EmptyState>
+  );
+}

@@ -1,0 +1,186 @@
+import { Cable } from 'lucide-react';
+import { useEffect, useRef, useState } from 'react';
+import {
+  activityOf,
+  armSource,
+  askForMidi,
+  hearStandIn,
+  rememberedNotes,
+  takeFromMemory,
+  useRecorder,
+  type SourceState,
+} from '../../devices/recorder.ts';
+import { Button } from '../../ui/Button.tsx';
+
+/** All sources: which are recorded, what arrives on which channel, and what they played while nothing was recorded. */
+export function SourceList({ chosen, onChoose }: { chosen: string; onChoose: (id: string) => void }) {
+  const sources = useRecorder((state) => state.sources);
+  const devices = sources.filter(({ kind }) => kind === 'device');
+  const standIns = sources.filter(({ kind }) => kind === 'stand-in');
+  const rows = (list: SourceState[]) =>
+    list.map((source) => (
+      <SourceRow key={source.id} source={source} chosen={source.id === chosen} onChoose={onChoose} />
+    ));
+  return (
+    <div className="grid gap-3">
+      <section aria-label="Devices">
+        <h2 className="mb-1">Devices</h2>
+        <DeviceAccess found={devices.length} />
+        {rows(devices)}
+      </section>
+      <section aria-label="Stand-ins">
+        <h2 className="mb-1">Stand-ins</h2>
+        {rows(standIns)}
+      </section>
+    </div>
+  );
+}
+
+/** Asks for devices, and says what became of it. */
+function DeviceAccess({ found }: { found: number }) {
+  const access = useRecorder((state) => state.access);
+  const ask = (label: string) => (
+    <Button small onClick={() => void askForMidi()}>
+      <Cable size={13} aria-hidden="true" /> {label}
+    </Button>
+  );
+  switch (access) {
+    case 'unasked':
+      return (
+        <>
+          <p className="mb-1.5 text-sm text-muted">
+            The browser asks once whether this page may hear MIDI devices. It never leaves this computer.
+          </p>
+          {ask('Look for devices')}
+        </>
+      );
+    case 'asking':
+      return <p className="text-sm text-muted">Waiting for the browser's answer ...</p>;
+    case 'absent':
+      return (
+        <p className="text-sm text-madder">
+          This browser cannot hear MIDI devices. One that has Web MIDI can; files and stand-ins work in every
+          browser.
+        </p>
+      );
+    case 'refused':
+      return (
+        <>
+          <p className="mb-1.5 text-sm text-madder">
+            The browser was told not to let this page hear MIDI devices. Allow MIDI for this page in the
+            browser's settings of the site, then look again.
+          </p>
+          {ask('Look again')}
+        </>
+      );
+    case 'ready':
+      return found === 0 ? (
+        <p className="text-sm text-muted">
+          None is connected. Plug one in, or open a virtual MIDI port: it shows up here by itself.
+        </p>
+      ) : null;
+  }
+}
+
+function SourceRow({
+  source,
+  chosen,
+  onChoose,
+}: {
+  source: SourceState;
+  chosen: boolean;
+  onChoose: (id: string) => void;
+}) {
+  const { id, name, armed, lost } = source;
+  return (
+    <div
+      className={`quiet-row grid grid-cols-[20px_1fr_auto] items-center gap-x-2 border-l-3 py-1 pl-1.5 ${
+        chosen ? 'border-l-madder bg-select' : 'border-l-transparent hover:bg-card'
+      }`}
+    >
+      <input
+        type="checkbox"
+        className="accent-[var(--madder)]"
+        checked={armed}
+        disabled={lost}
+        aria-label={`Record ${name}`}
+        title="Recorded when you press Record"
+        onChange={(event) => armSource(id, event.target.checked)}
+      />
+      <button
+        type="button"
+        className="truncate text-left font-bold"
+        aria-pressed={chosen}
+        onClick={() => {
+          if (source.kind === 'stand-in') hearStandIn(id);
+          onChoose(id);
+        }}
+      >
+        {name}
+        {lost && <span className="ml-1.5 font-normal text-madder">unplugged</span>}
+      </button>
+      <Meters id={id} />
+      <Memory id={id} name={name} />
+    </div>
+  );
+}
+
+/** How long a meter takes to fall, in milliseconds. */
+const FALL_MS = 450;
+
+/** Sixteen channels, each as high as what arrived last was loud. Drawn once a frame without React. */
+function Meters({ id }: { id: string }) {
+  const ref = useRef<HTMLSpanElement>(null);
+  useEffect(() => {
+    let frame = 0;
+    const draw = () => {
+      const { at, velocity } = activityOf(id);
+      const now = performance.now();
+      const bars = ref.current?.children;
+      for (let channel = 0; bars && channel < 16; channel++) {
+        const left = Math.max(0, 1 - (now - at[channel]!) / FALL_MS);
+        const height = left * (0.25 + (0.75 * velocity[channel]!) / 127);
+        (bars[channel]!.firstChild as HTMLElement).style.transform = `scaleY(${height.toFixed(2)})`;
+      }
+      frame = requestAnimationFrame(draw);
+    };
+    draw();
+    return () => cancelAnimationFrame(frame);
+  }, [id]);
+  return (
+    <span ref={ref} className="flex h-4 gap-px" role="img" aria-label="What arrives on channels 1 to 16">
+      {Array.from({ length: 16 }, (_, channel) => (
+        <span
+          key={channel}
+          className={`flex w-1 items-end ${channel === 9 ? 'bg-thread-strong' : 'bg-thread'}`}
+          title={`channel ${channel + 1}${channel === 9 ? ', drums by custom' : ''}`}
+        >
+          <span className="block h-full w-full origin-bottom bg-madder" style={{ transform: 'scaleY(0)' }} />
+        </span>
+      ))}
+    </span>
+  );
+}
+
+/** What was played since the last pause although nothing was recording. */
+function Memory({ id, name }: { id: string; name: string }) {
+  const idle = useRecorder(({ phase }) => phase === 'idle');
+  const [notes, setNotes] = useState(0);
+  useEffect(() => {
+    const look = () => setNotes(rememberedNotes(id));
+    look();
+    const timer = setInterval(look, 1000);
+    return () => clearInterval(timer);
+  }, [id]);
+  if (notes === 0 || !idle) return null;
+  return (
+    <button
+      type="button"
+      className="col-start-2 col-end-4 text-left text-xs text-muted underline decoration-rule underline-offset-3 hover:text-ink"
+      aria-label={`Take what ${name} just played`}
+      onClick={() => void takeFromMemory(id)}
+    >
+      take what it just played, {notes.toLocaleString('en')} notes
+    </button>
+  );
+}

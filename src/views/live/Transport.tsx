@@ -1,0 +1,235 @@
+import { Circle, Square, Star } from 'lucide-react';
+import { useEffect, useRef } from 'react';
+import { RECORDING_CLOCKS, type RecordingClock } from '../../core/capture/recording.ts';
+import {
+  changeSettings,
+  chooseMarkSignal,
+  mark,
+  setPrompt,
+  startRecording,
+  stopRecording,
+  useRecorder,
+} from '../../devices/recorder.ts';
+import { Button, Toggle } from '../../ui/Button.tsx';
+import { NumberField } from '../../ui/NumberField.tsx';
+
+const CLOCK_WORDS: Record<RecordingClock, { title: string; about: string }> = {
+  click: {
+    title: 'our click',
+    about: 'Bars begin with our click; whatever can follow MIDI Clock is sent it.',
+  },
+  followed: {
+    title: "the source's clock",
+    about: 'Recording waits for the source to start, and stops with it.',
+  },
+  none: { title: 'none', about: 'Recorded as it is played. Its tempo is found later.' },
+};
+
+const METERS = ['4/4', '3/4', '6/8', '2/4', '5/4', '7/8', '9/8', '12/8'];
+
+/** Record, stop and mark; where it is; and by what time it is recorded. */
+export function Transport() {
+  const { phase, settings, prompt } = useRecorder();
+  const idle = phase === 'idle';
+  return (
+    <section aria-label="Recording" className="grid gap-2">
+      <div className="flex items-center gap-2">
+        {idle ? (
+          <button
+            type="button"
+            className="flex h-11 items-center gap-2 rounded-full border-2 border-madder px-5 font-display text-lg font-semibold text-madder hover:bg-card"
+            onClick={() => void startRecording()}
+          >
+            <Circle size={14} fill="currentColor" aria-hidden="true" /> Record
+          </button>
+        ) : (
+          <button
+            type="button"
+            className="flex h-11 items-center gap-2 rounded-full border-2 border-madder bg-madder px-5 font-display text-lg font-semibold text-on-dye disabled:opacity-50"
+            disabled={phase === 'starting' || phase === 'finishing'}
+            onClick={() => void stopRecording()}
+          >
+            <Square size={13} fill="currentColor" aria-hidden="true" /> Stop
+          </button>
+        )}
+        <MarkButton />
+        <Position />
+        <label className="ml-auto grid w-56 gap-1">
+          <span className="label">Name of the take</span>
+          <input
+            className="field"
+            maxLength={200}
+            placeholder="by source and time"
+            value={settings.name}
+            onChange={(event) => changeSettings({ name: event.target.value })}
+          />
+        </label>
+      </div>
+      <fieldset
+        disabled={!idle}
+        className="grid grid-cols-[minmax(120px,1.4fr)_72px_76px_84px_92px_auto] items-end gap-2 disabled:opacity-60"
+      >
+        <div>
+          <label className="label mb-1 block" htmlFor="recording-clock">
+            Bars by
+          </label>
+          <select
+            id="recording-clock"
+            className="field w-full"
+            title={CLOCK_WORDS[settings.clock].about}
+            value={settings.clock}
+            onChange={(event) => changeSettings({ clock: event.target.value as RecordingClock })}
+          >
+            {RECORDING_CLOCKS.map((clock) => (
+              <option key={clock} value={clock}>
+                {CLOCK_WORDS[clock].title}
+              </option>
+            ))}
+          </select>
+        </div>
+        <NumberField
+          label="BPM"
+          min={20}
+          max={400}
+          value={settings.bpm}
+          onChange={(bpm) => changeSettings({ bpm: bpm ?? settings.bpm })}
+        />
+        <div>
+          <label className="label mb-1 block" htmlFor="recording-meter">
+            Meter
+          </label>
+          <select
+            id="recording-meter"
+            className="field w-full"
+            value={`${settings.meter.numerator}/${settings.meter.denominator}`}
+            onChange={(event) => {
+              const [numerator, denominator] = event.target.value.split('/').map(Number) as [number, number];
+              changeSettings({ meter: { numerator, denominator } });
+            }}
+          >
+            {METERS.map((meter) => (
+              <option key={meter}>{meter}</option>
+            ))}
+          </select>
+        </div>
+        <NumberField
+          label="Count-in, bars"
+          min={0}
+          max={4}
+          value={settings.countInBars}
+          onChange={(countInBars) => changeSettings({ countInBars: countInBars ?? 0 })}
+        />
+        <NumberField
+          label="Stop after, bars"
+          min={1}
+          max={999}
+          empty="by hand"
+          value={settings.bars}
+          onChange={(bars) => changeSettings({ bars })}
+        />
+        <div className="flex h-8 items-center gap-1.5 pl-1">
+          <Toggle
+            on={settings.click}
+            title="Hear the click"
+            onClick={() => changeSettings({ click: !settings.click })}
+          >
+            Click
+          </Toggle>
+          <Toggle
+            on={settings.monitor}
+            title="Hear what stand-ins play; devices have sounds of their own"
+            onClick={() => changeSettings({ monitor: !settings.monitor })}
+          >
+            Stand-ins sound
+          </Toggle>
+        </div>
+      </fieldset>
+      <p className="text-sm text-muted">{CLOCK_WORDS[settings.clock].about}</p>
+      {prompt && (
+        <p className="flex items-center gap-2 rounded-[3px] bg-select px-2 py-1">
+          <span>
+            <b>"{prompt.name}"</b> is played into the first source that is ticked; its answer becomes the
+            take.
+          </span>
+          <Button small className="ml-auto" disabled={!idle} onClick={() => setPrompt(null)}>
+            Play nothing
+          </Button>
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** "That one": by hand, by shortcut, or by a chosen pad or pedal. */
+function MarkButton() {
+  const { phase, marks, markBy, choosingMark, settings } = useRecorder();
+  const runs = phase === 'recording';
+  const words = markBy ? `by ${signalWords(markBy)}` : 'choose a pad or pedal';
+  return (
+    <div className="grid justify-items-start">
+      <Button
+        disabled={!runs}
+        onClick={() => mark()}
+        title={`The ${settings.markBars} bars before now are the good ones (M)`}
+      >
+        <Star size={14} aria-hidden="true" /> That one {marks > 0 && marks}
+      </Button>
+      <button
+        type="button"
+        className="text-xs text-muted underline decoration-rule underline-offset-3 hover:text-ink"
+        onClick={() => chooseMarkSignal(choosingMark || markBy ? null : 'next')}
+        title={
+          markBy ? 'Let it play as before' : 'The next pad or pedal that is pressed will mark from then on'
+        }
+      >
+        {choosingMark ? 'press it now, or leave it' : words}
+      </button>
+    </div>
+  );
+}
+
+function signalWords({ status, data1 }: { status: number; data1: number }): string {
+  const channel = (status & 0x0f) + 1;
+  return (status & 0xf0) === 0xb0
+    ? `controller ${data1}, channel ${channel}`
+    : `key ${data1}, channel ${channel}`;
+}
+
+/** Bar and beat, or how long, moved once a frame; and how many notes have come. */
+function Position() {
+  const ref = useRef<HTMLSpanElement>(null);
+  const { phase, startMs, settings, notes } = useRecorder();
+  const { clock, bpm, meter } = settings;
+  const runs = phase === 'recording' || phase === 'count-in';
+  useEffect(() => {
+    let frame = 0;
+    const draw = () => {
+      if (ref.current)
+        ref.current.textContent = runs ? place(performance.now() - startMs, clock, bpm, meter) : '- . -';
+      if (runs) frame = requestAnimationFrame(draw);
+    };
+    draw();
+    return () => cancelAnimationFrame(frame);
+  }, [runs, startMs, clock, bpm, meter]);
+  return (
+    <div className="grid pl-2">
+      <span ref={ref} className="font-display text-xl font-semibold tabular-nums" aria-label="Bar and beat" />
+      <span className="text-xs text-muted" role="status">
+        {runs ? `${notes.toLocaleString('en')} notes` : phase === 'idle' ? 'bar and beat' : phase}
+      </span>
+    </div>
+  );
+}
+
+function place(
+  ms: number,
+  clock: RecordingClock,
+  bpm: number,
+  meter: { numerator: number; denominator: number },
+): string {
+  if (clock !== 'click') return `${(Math.max(0, ms) / 1000).toFixed(1)} s`;
+  const beat = Math.floor(ms / (240_000 / bpm / meter.denominator));
+  const bar = Math.floor(beat / meter.numerator);
+  const inBar = beat - bar * meter.numerator;
+  return `${bar < 0 ? bar : bar + 1} . ${inBar + 1}`;
+}
