@@ -566,6 +566,8 @@ export async function stopRecording(endMs = performance.now()): Promise<void> {
       ...(lateness ? { lateness } : {}),
       ...(now.lost.length > 0 ? { lost: now.lost } : {}),
     });
+    // What has become a take is not offered again.
+    for (const id of now.index.keys()) memories.delete(id);
     useRecorder.setState({ phase: 'idle', finished: { ...answer, name: now.plan.name } });
   } catch (error) {
     useRecorder.setState({
@@ -592,6 +594,7 @@ export async function takeFromMemory(id: string): Promise<void> {
     const { id: capture } = await store.begin(plan);
     await store.keep(capture, 0, encodeLog(last.log));
     const answer = await store.finish(capture, { endMs: last.log.ms[last.log.length - 1]! + 500 });
+    memories.delete(id);
     useRecorder.setState({ phase: 'idle', finished: { ...answer, name: plan.name } });
   } catch (error) {
     useRecorder.setState({ phase: 'idle', problem: (error as Error).message });

@@ -2,7 +2,7 @@ import { openLibrary, type Library } from './db/client.ts';
 import { LibraryLockedError } from './db/lock.ts';
 import { endReaders, resumeIntakes } from './jobs/intake.ts';
 import { watchInbox } from './jobs/inbox.ts';
-import { seedDemo } from './library/demo.ts';
+import { seedDemo } from './demo/seed.ts';
 import { storageProblem } from './library/errors.ts';
 import { dataDirectory } from './paths.ts';
 

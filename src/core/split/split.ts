@@ -39,28 +39,41 @@ export interface Split {
 export function splitTake(take: Take): Split {
   const streams = findStreams(take);
   const owner = new Int32Array(take.notes.length);
+  const shared = tracksOfSeveral(streams);
   const parts = streams.map((stream, index) => {
     for (const note of stream.notes) owner[note] = index;
-    return partFrom(take, stream, index);
+    return partFrom(take, stream, index, shared.has(stream.track));
   });
   numberNames(parts);
   const sounding = new Set(streams.map((stream) => stream.track));
   return { parts, setAside: [], owner, emptyTracks: take.file.tracks.length - sounding.size };
 }
 
-function partFrom(take: Take, stream: Stream, index: number): Part {
+/** Tracks that hold several channels: their names tell of a device or a song, not of one instrument. */
+function tracksOfSeveral(streams: readonly Stream[]): Set<number> {
+  const channelOf = new Map<number, number>();
+  const several = new Set<number>();
+  for (const { track, channel } of streams) {
+    if ((channelOf.get(track) ?? channel) !== channel) several.add(track);
+    channelOf.set(track, channel);
+  }
+  return several;
+}
+
+function partFrom(take: Take, stream: Stream, index: number, sharesTrack: boolean): Part {
   const { notes: indices, ...from } = stream;
   const isDrumChannel = stream.channel === GM_DRUM_CHANNEL;
   const title = trackName(take.file, stream.track);
+  const tells = isTelling(title) && !(sharesTrack && (isDrumChannel || stream.program !== null));
   const finding = findRole({
     isDrumChannel,
     program: stream.program,
-    name: title,
+    name: tells ? title : '',
     ...describePlaying(take, indices),
   });
   return {
     id: `p${index + 1}`,
-    name: isTelling(title) ? title : isDrumChannel ? 'Drum kit' : programName(stream.program ?? 0),
+    name: tells ? title : isDrumChannel ? 'Drum kit' : programName(stream.program ?? 0),
     channel: stream.channel,
     program: stream.program ?? 0,
     from: [from],

@@ -30,7 +30,7 @@ export function IntakePanel({
         }`}
       >
         <p>
-          <b>Drop files, folders or ZIPs anywhere here</b>
+          <b>Drop files, folders or ZIPs here</b>
           <br />
           <span className="text-sm text-muted">Their bytes are kept for ever.</span>
         </p>

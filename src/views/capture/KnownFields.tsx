@@ -51,7 +51,7 @@ export function OriginFields({ known, onChange }: { known: Known; onChange: (kno
     <label className="grid gap-1">
       <span className="label">{label}</span>
       <input
-        className="field"
+        className="field w-full"
         maxLength={200}
         value={known[name]}
         onChange={(event) => onChange({ ...known, [name]: event.target.value })}

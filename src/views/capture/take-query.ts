@@ -3,7 +3,7 @@ import { useSearchParams } from 'react-router';
 
 /** What the list of takes can be narrowed to, and in which order it stands, with their words. */
 export const FILTER_WORDS = {
-  all: 'all',
+  all: 'all takes',
   waiting: 'no phrase yet',
   used: 'with phrases',
   recorded: 'recorded live',

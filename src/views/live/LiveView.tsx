@@ -83,19 +83,19 @@ export default function LiveView() {
 
 /** Where one stand-in alone is ticked, bars are counted by its tempo and meter, as it is set. */
 function useOwnTempo(): void {
-  const { sources, prompt, phase } = useRecorder();
+  const { sources, prompt } = useRecorder();
   const armed = sources.filter((source) => source.armed && !source.lost);
   const only = armed.length === 1 && armed[0]!.kind === 'stand-in' ? armed[0]!.id : undefined;
   const settings = useStandIns((all) => (only ? all[only]!.settings : undefined));
   useEffect(() => {
-    if (!only || !settings || prompt || phase !== 'idle') return;
+    if (!only || !settings || prompt || useRecorder.getState().phase !== 'idle') return;
     try {
       const { bpm, meter, bars } = askedOf(only);
       changeSettings({ bpm, meter, bars });
     } catch {
       // A chart that is half typed: the form says so.
     }
-  }, [only, settings, prompt, phase]);
+  }, [only, settings, prompt]);
 }
 
 function Problem() {

@@ -213,7 +213,7 @@ function Position() {
   }, [runs, startMs, clock, bpm, meter]);
   return (
     <div className="grid pl-2">
-      <span ref={ref} className="font-display text-xl font-semibold tabular-nums" aria-label="Bar and beat" />
+      <span ref={ref} className="text-xl font-bold tabular-nums" aria-label="Bar and beat" />
       <span className="text-xs text-muted" role="status">
         {runs ? `${notes.toLocaleString('en')} notes` : phase === 'idle' ? 'bar and beat' : phase}
       </span>

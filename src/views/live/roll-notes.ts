@@ -20,8 +20,8 @@ export interface RollNotes {
   /** Messages read. */
   at: number;
   lanes: RollLane[];
-  /** Where a note that sounds stands in its lane. */
-  sounding: Map<string, { lane: RollLane; index: number }>;
+  /** Where notes that sound stand in their lane, the first that began first. */
+  sounding: Map<string, { lane: RollLane; index: number }[]>;
   marks: number[];
 }
 
@@ -44,7 +44,7 @@ export function readMore(roll: RollNotes, log: MessageLog): void {
     const key = `${source} ${stream} ${status & 0x0f} ${pitch}`;
     if (beginsNote(status, velocity)) {
       const lane = laneOf(roll, source, stream === STREAM.input);
-      roll.sounding.set(key, { lane, index: lane.length });
+      roll.sounding.set(key, [...(roll.sounding.get(key) ?? []), { lane, index: lane.length }]);
       lane.tick.push(ms);
       lane.duration.push(Infinity);
       lane.pitch.push(pitch);
@@ -54,10 +54,8 @@ export function readMore(roll: RollNotes, log: MessageLog): void {
       lane.low = Math.min(lane.low, pitch);
       lane.high = Math.max(lane.high, pitch);
     } else if (endsNote(status, velocity)) {
-      const note = roll.sounding.get(key);
-      if (!note) continue;
-      note.lane.duration[note.index] = ms - note.lane.tick[note.index]!;
-      roll.sounding.delete(key);
+      const note = roll.sounding.get(key)?.shift();
+      if (note) note.lane.duration[note.index] = ms - note.lane.tick[note.index]!;
     }
   }
 }

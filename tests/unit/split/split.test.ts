@@ -18,7 +18,7 @@ import { openmsxFiles, withoutOpenmsx } from '../../support/openmsx.ts';
 
 const named = (name: string) => metaEvent(0, META.trackName, encodeText(name));
 
-test('a part for each track, channel and program in force; tracks without notes are left out', () => {
+test('a part for each track, channel and program in force, named by what sounds where a track holds several; tracks without notes are left out', () => {
   const take = takeOf([
     trackOf([]),
     trackOf(
@@ -39,9 +39,9 @@ test('a part for each track, channel and program in force; tracks without notes 
   assert.deepEqual(
     split.parts.map((part) => [part.name, part.channel, part.program, part.role]),
     [
-      ['Mixed', 1, 33, 'bass'],
-      ['Mixed 2', 1, 52, 'voice'],
-      ['Mixed 3', 2, 60, 'brass'],
+      ['Electric Bass (finger)', 1, 33, 'bass'],
+      ['Choir Aahs', 1, 52, 'voice'],
+      ['French Horn', 2, 60, 'brass'],
     ],
   );
   assert.equal(split.emptyTracks, 1);

@@ -1,16 +1,12 @@
-import { eq } from 'drizzle-orm';
-import { writeMidiFile } from '../../core/midi/write.ts';
-import { parseKey } from '../../core/music/key.ts';
-import { bandFile, type BandRequest } from '../../core/standins/band.ts';
-import type { Library } from '../db/client.ts';
-import { parts, projects } from '../db/schema.ts';
-import { addToBasket, createBasket, updateBasket } from './baskets.ts';
-import { getPhrase, makePhrases, savePhrase } from './phrases.ts';
-import { createProject, type Project } from './projects.ts';
-import { takeIn } from './takes.ts';
+import type { RecordingClock } from '../../core/capture/recording.ts';
+import type { BandRequest } from '../../core/standins/band.ts';
+import type { Mishap } from '../../core/standins/mishaps.ts';
+import type { TakeAsked } from '../db/schema.ts';
+
+/** The demo's scenario: all invented, with fixed seeds, so that it is the same on every machine. */
 
 /** A show of the traveling puppet theater. All invented. */
-interface DemoProject {
+export interface DemoProject {
   name: string;
   key: string;
   bpm: number;
@@ -18,14 +14,14 @@ interface DemoProject {
   chords: string;
 }
 
-const PROJECTS: DemoProject[] = [
+export const PROJECTS: DemoProject[] = [
   { name: 'The Lantern Ferry', key: 'Dm', bpm: 96, meter: [4, 4], chords: 'Dm | Bb | Gm | A7' },
   { name: 'Salt and Thistle', key: 'G', bpm: 118, meter: [4, 4], chords: 'G | C | D7 | G' },
   { name: "The Clockmaker's Goose", key: 'Em', bpm: 132, meter: [3, 4], chords: 'Em | Am | B7 | Em' },
 ];
 
 /** Bars of some parts that become phrases: several parts in one cut become a sheaf. */
-interface DemoCut {
+export interface DemoCut {
   parts: string[];
   start: number;
   bars: number;
@@ -34,7 +30,7 @@ interface DemoCut {
   draft?: boolean;
 }
 
-interface DemoTake extends Omit<BandRequest, 'seed'> {
+export interface DemoTake extends Omit<BandRequest, 'seed'> {
   project: number;
   contributor: string;
   cuts: DemoCut[];
@@ -42,12 +38,12 @@ interface DemoTake extends Omit<BandRequest, 'seed'> {
 
 const COMPOSER = 'Composer';
 const PERCUSSIONIST = 'Percussionist';
-const BAND = 'Band stand-in';
+export const BAND = 'Band stand-in';
 
 /** How far the demo's players stray, in milliseconds: enough to see what quantizing does. */
-const LOOSENESS = 26;
+export const LOOSENESS = 26;
 
-const TAKES: DemoTake[] = [
+export const TAKES: DemoTake[] = [
   {
     title: 'Ferry crossing',
     project: 0,
@@ -195,108 +191,175 @@ const TAKES: DemoTake[] = [
   },
 ];
 
-/** Fills an empty library with the demo's scenario. Fixed seeds: the same music on every machine. */
-export async function seedDemo(library: Library): Promise<void> {
-  const { db } = library;
-  const [already] = await db.select({ id: projects.id }).from(projects).limit(1);
-  if (already) return;
-  const made: Project[] = [];
-  for (const { name, key, bpm, meter, chords } of PROJECTS) {
-    const { tonic, mode } = parseKey(key)!;
-    made.push(
-      await createProject(db, {
-        name,
-        bpm,
-        chords,
-        keyTonic: tonic,
-        keyMode: mode,
-        meterNumerator: meter[0],
-        meterDenominator: meter[1],
-      }),
-    );
-  }
-  const byName = new Map<string, string>();
-  for (const [seed, take] of TAKES.entries()) {
-    const cut = await seedTake(library, take, seed + 1, made[take.project]!);
-    for (const [name, id] of cut) byName.set(name, id);
-  }
-  await seedBaskets(library, made, byName);
+/** A file that another stand-in exports, or a take that is recorded from it. */
+export interface DemoStandIn {
+  standIn: string;
+  settings: Record<string, unknown>;
+  mishaps?: Mishap[];
+  contributor: string;
+  /** With its folders, as it is dropped. */
+  file: string;
+  asked?: TakeAsked;
 }
 
-async function seedTake(
-  library: Library,
-  take: DemoTake,
-  seed: number,
-  project: Project,
-): Promise<Map<string, string>> {
-  const { db } = library;
-  const taken = await takeIn(library, {
-    bytes: writeMidiFile(bandFile({ ...take, seed, looseness: LOOSENESS })),
-    fileName: `${take.title.toLowerCase().replace(/ /g, '_')}.mid`,
-    name: take.title,
-    source: BAND,
-    contributor: take.contributor,
-  });
-  const takeId = taken.takeIds[0]!;
-  const partRows = await db.select().from(parts).where(eq(parts.takeId, takeId));
-  const byName = new Map<string, string>();
-  for (const cut of take.cuts) {
-    const keys = cut.parts.map((name) => partRows.find((part) => part.name === name)!.key);
-    const { phraseIds } = await makePhrases(db, {
-      takeId,
-      parts: keys,
-      startBar: cut.start,
-      bars: cut.bars,
-      projectId: project.id,
-    });
-    for (const id of phraseIds) {
-      const { role, takeKey, recipe, partName } = await getPhrase(db, id);
-      const name = phraseIds.length > 1 ? `${cut.name}, ${partName.toLowerCase()}` : cut.name;
-      const state = cut.draft ? 'draft' : 'kept';
-      await savePhrase(db, id, {
-        name,
-        role,
-        takeKey,
-        recipe,
-        tags: cut.tags,
-        projectId: project.id,
-        rights: 'own work',
-        state,
-      });
-      if (state === 'kept') byName.set(name, id);
-    }
-  }
-  return byName;
+/** Files of all kinds, clean ones and the usual mishaps. */
+export const STAND_IN_FILES: DemoStandIn[] = [
+  {
+    standIn: 'chord-player',
+    settings: {
+      key: 'Dm',
+      progression: '1 7 6 5',
+      rhythm: 'stabs',
+      bpm: 96,
+      bars: 8,
+      looseness: 14,
+      seed: 31,
+    },
+    contributor: COMPOSER,
+    file: 'Lantern Ferry/Lantern chords 96bpm Dm verse.mid',
+    asked: { bars: 8 },
+  },
+  {
+    standIn: 'chord-player',
+    settings: {
+      key: 'E dorian',
+      progression: '1 4 1 5 1 4 5 1',
+      stack: 'ninths',
+      rhythm: 'waltz, held',
+      bpm: 88,
+      bars: 8,
+      seed: 32,
+    },
+    contributor: COMPOSER,
+    file: "Clockmaker's Goose/Snow in the wings.mid",
+    asked: { bars: 8 },
+  },
+  {
+    standIn: 'arpeggiator',
+    settings: { chart: 'Em | Em | C | B7', bpm: 120, octaves: 2, order: 'up and down', seed: 33 },
+    mishaps: ['doubled'],
+    contributor: COMPOSER,
+    file: "Clockmaker's Goose/Frost on the glass.mid",
+    asked: { chart: 'Em | Em | C | B7' },
+  },
+  {
+    standIn: 'drum-player',
+    settings: { style: 'shuffle', bpm: 118, sections: 'intro 2, verse 8, chorus 4', busy: 60, seed: 34 },
+    mishaps: ['drumChannel'],
+    contributor: PERCUSSIONIST,
+    file: 'Salt and Thistle/Crates and barrels.mid',
+    asked: { bars: 14 },
+  },
+  {
+    standIn: 'drum-player',
+    settings: { style: 'straight eighths', bpm: 96, sections: 'verse 8', busy: 35, seed: 35 },
+    contributor: PERCUSSIONIST,
+    file: 'Lantern Ferry/Oar song kit 96bpm.mid',
+    asked: { bars: 8 },
+  },
+  {
+    standIn: 'strummer',
+    settings: { chord: 'G', pattern: 'campfire', bpm: 118, bars: 4, switches: 'below', seed: 36 },
+    contributor: COMPOSER,
+    file: 'Salt and Thistle/Stall strum.mid',
+    asked: { bars: 4 },
+  },
+  {
+    standIn: 'strummer',
+    settings: { chord: 'Em', pattern: 'waltz strum', bpm: 132, bars: 8, switches: 'above', seed: 37 },
+    contributor: COMPOSER,
+    file: "Clockmaker's Goose/Goose strum 132bpm Em.mid",
+    asked: { bars: 8 },
+  },
+  {
+    standIn: 'step-grid',
+    settings: { bpm: 120, bars: 4, seed: 38 },
+    mishaps: ['oneBar'],
+    contributor: PERCUSSIONIST,
+    file: "Clockmaker's Goose/Clock steps.mid",
+    asked: { bars: 4 },
+  },
+  {
+    standIn: 'band',
+    settings: { chart: 'G | C | D7 | G | Em | C | D7 | G', style: 'market', choruses: 1, bpm: 126, seed: 39 },
+    mishaps: ['oneTrack'],
+    contributor: COMPOSER,
+    file: 'Salt and Thistle/Salt overture.mid',
+    asked: { chart: 'G | C | D7 | G | Em | C | D7 | G', parts: 5 },
+  },
+  {
+    standIn: 'band',
+    settings: { chart: 'Dm | Gsus4 | Bb | Asus4', style: 'river', choruses: 2, bpm: 84, seed: 40 },
+    mishaps: ['wrongThird', 'lateStart'],
+    contributor: COMPOSER,
+    file: 'Lantern Ferry/Tide turning.mid',
+    asked: { chart: 'Dm | Gsus4 | Bb | Asus4', bars: 8 },
+  },
+];
+
+/** One performance as its device exports it: a file an instrument. They are offered to be joined. */
+export const PASSES: DemoStandIn = {
+  standIn: 'band',
+  settings: {
+    chart: 'Am | Dm | E7 | Am',
+    style: 'river',
+    choruses: 1,
+    bpm: 92,
+    seed: 41,
+    parts: ['Bass', 'Keys', 'Guitar'],
+  },
+  contributor: COMPOSER,
+  file: 'Quay at noon',
+};
+
+/** What came with the passes and is no music. */
+export const NO_MUSIC = {
+  file: 'Quay at noon/read me first.txt',
+  text: 'Bring the long oar. The ferry leaves at noon.',
+};
+
+export interface DemoRecording extends DemoStandIn {
+  clock: RecordingClock;
+  /** Bars after which "that one" was pressed. */
+  marks?: number[];
+  recordedAt: string;
 }
 
-async function seedBaskets(library: Library, made: Project[], byName: Map<string, string>): Promise<void> {
-  const { db } = library;
-  const fill = async (name: string, project: Project, pattern: string, phrases: string[]) => {
-    const { id } = await createBasket(db, name, project.id);
-    await updateBasket(db, id, { pattern });
-    await addToBasket(
-      db,
-      id,
-      phrases.map((phrase) => byName.get(phrase)!),
-    );
-  };
-  await fill('For the percussionist', made[0]!, '{number}_{name}_{role}_{tempo}', [
-    'Oars on the beat',
-    'Street at dusk',
-    'Ferry bass, low walk',
-    'Crossing verse, bass',
-    'Crossing verse, keys',
-    'Crossing verse, kit',
-  ]);
-  await fill('Market, first act', made[1]!, '{project}_{role}_{bars}bar_{tempo}_{key}_{number}', [
-    'Market shuffle with fill',
-    'Salt two-step',
-    'Thistle strum',
-    'Barrow goes over',
-  ]);
-  await fill('For the copyist', made[2]!, '{number}_{name}_{meter}_{key}', [
-    'Goose clock waltz',
-    'Goose pedal point',
-    'Harp of frost',
-  ]);
-}
+/** Takes that were recorded live, the last one newest. */
+export const RECORDINGS: DemoRecording[] = [
+  {
+    standIn: 'drum-player',
+    settings: { style: 'waltz', bpm: 132, sections: 'verse 8', seed: 42 },
+    mishaps: ['hungNote'],
+    contributor: PERCUSSIONIST,
+    file: 'Goose brushes',
+    clock: 'click',
+    recordedAt: '2026-02-03T16:20:00.000Z',
+  },
+  {
+    standIn: 'chord-player',
+    settings: { key: 'F', progression: '1 6 4 5', rhythm: 'push into four', bpm: 76, bars: 8, seed: 43 },
+    contributor: COMPOSER,
+    file: 'Harbor chords, played freely',
+    clock: 'none',
+    recordedAt: '2026-02-03T17:05:00.000Z',
+  },
+  {
+    standIn: 'band',
+    settings: { chart: 'Dm | C | Bb | A7', style: 'river', choruses: 2, bpm: 96, seed: 44 },
+    mishaps: ['tailBars'],
+    contributor: COMPOSER,
+    file: 'Ferry band, with an ending nobody asked for',
+    clock: 'click',
+    recordedAt: '2026-02-04T10:12:00.000Z',
+  },
+  {
+    standIn: 'arpeggiator',
+    settings: { chart: 'Dm | Dm | Bb | C | Gm | Gm | A7 | Dm', bpm: 112, octaves: 2, rate: '1/16', seed: 45 },
+    contributor: COMPOSER,
+    file: 'Lantern arpeggio',
+    clock: 'click',
+    marks: [4, 8],
+    recordedAt: '2026-02-04T10:31:00.000Z',
+  },
+];

@@ -1,0 +1,214 @@
+import { eq } from 'drizzle-orm';
+import { appendMessage, createLog, encodeLog, STREAM } from '../../core/capture/message-log.ts';
+import { writeMidiFile } from '../../core/midi/write.ts';
+import { parseKey } from '../../core/music/key.ts';
+import { barTicks } from '../../core/music/timeline.ts';
+import { bandFile } from '../../core/standins/band.ts';
+import {
+  passFiles,
+  performanceFile,
+  performanceMessages,
+  performanceTicks,
+  PPQ,
+  type Performance,
+} from '../../core/standins/performance.ts';
+import { standInById } from '../../core/standins/stand-ins.ts';
+import type { Library } from '../db/client.ts';
+import { parts, projects } from '../db/schema.ts';
+import { addUploads, workOnIntake } from '../jobs/intake.ts';
+import { addToBasket, createBasket, updateBasket } from '../library/baskets.ts';
+import { beginCapture, finishCapture, keepPiece } from '../library/captures.ts';
+import { closeIntake, createIntake } from '../library/jobs.ts';
+import { getPhrase, makePhrases, savePhrase } from '../library/phrases.ts';
+import { createProject, type Project } from '../library/projects.ts';
+import { changeTakes, takeIn } from '../library/takes.ts';
+import {
+  BAND,
+  LOOSENESS,
+  NO_MUSIC,
+  PASSES,
+  PROJECTS,
+  RECORDINGS,
+  STAND_IN_FILES,
+  TAKES,
+  type DemoRecording,
+  type DemoStandIn,
+  type DemoTake,
+} from './scenario.ts';
+
+/** Fills an empty library with the demo's scenario. Fixed seeds: the same music on every machine. */
+export async function seedDemo(library: Library): Promise<void> {
+  const { db } = library;
+  const [already] = await db.select({ id: projects.id }).from(projects).limit(1);
+  if (already) return;
+  const made: Project[] = [];
+  for (const { name, key, bpm, meter, chords } of PROJECTS) {
+    const { tonic, mode } = parseKey(key)!;
+    made.push(
+      await createProject(db, {
+        name,
+        bpm,
+        chords,
+        keyTonic: tonic,
+        keyMode: mode,
+        meterNumerator: meter[0],
+        meterDenominator: meter[1],
+      }),
+    );
+  }
+  const byName = new Map<string, string>();
+  for (const [seed, take] of TAKES.entries()) {
+    const cut = await seedTake(library, take, seed + 1, made[take.project]!);
+    for (const [name, id] of cut) byName.set(name, id);
+  }
+  for (const file of STAND_IN_FILES) await seedFile(library, file);
+  for (const recording of RECORDINGS) await seedRecording(library, recording);
+  await seedPasses(library);
+  await seedBaskets(library, made, byName);
+}
+
+function performanceOf({ standIn, settings, mishaps }: DemoStandIn): Performance {
+  const { defaults, play } = standInById(standIn);
+  return play({ ...defaults, ...settings }, mishaps);
+}
+
+async function seedFile(library: Library, file: DemoStandIn): Promise<void> {
+  await takeIn(library, {
+    bytes: writeMidiFile(performanceFile(performanceOf(file))),
+    fileName: file.file,
+    source: standInById(file.standIn).title,
+    contributor: file.contributor,
+    rights: 'own work',
+    asked: file.asked,
+  });
+}
+
+/** An intake of several files at once, as a page sends them: passes of one performance, one twice, and no music. */
+async function seedPasses(library: Library): Promise<void> {
+  const { id } = await createIntake(library.db, 'page', { source: BAND, contributor: PASSES.contributor });
+  const passes = passFiles({ ...performanceOf(PASSES), title: PASSES.file }).map(({ name, midi }) => ({
+    file: `${PASSES.file}/${name}.mid`,
+    bytes: writeMidiFile(midi),
+  }));
+  const again = { ...passes[0]!, file: `${PASSES.file}/copy of ${passes[0]!.file.split('/')[1]}` };
+  const noMusic = { file: NO_MUSIC.file, bytes: new TextEncoder().encode(NO_MUSIC.text) };
+  await addUploads(library, id, [...passes, again, noMusic], 'demo');
+  await closeIntake(library.db, id);
+  await workOnIntake(library, id);
+}
+
+/** Bar one of the demo's recordings, in ms of a page's clock. */
+const BAR_ONE = 5000;
+
+async function seedRecording(library: Library, recording: DemoRecording): Promise<void> {
+  const performance = performanceOf(recording);
+  const { bpm, meter, bars } = performance;
+  const msPerTick = 60_000 / bpm / PPQ;
+  const barMs = barTicks(PPQ, meter) * msPerTick;
+  const log = createLog();
+  const put = (messages: ReturnType<typeof performanceMessages>, stream: 0 | 1) => {
+    for (const { ms, bytes } of messages) appendMessage(log, { ms: ms + BAR_ONE, bytes }, 0, stream);
+  };
+  put(performanceMessages(performance), STREAM.played);
+  if (performance.input) put(performanceMessages(performance, [performance.input]), STREAM.input);
+  for (const bar of recording.marks ?? [])
+    appendMessage(log, { ms: BAR_ONE + bar * barMs, bytes: [0] }, 0, STREAM.mark);
+  const chart = recording.settings.chart;
+  const { id } = await beginCapture(library.db, {
+    name: recording.file,
+    recordedAt: recording.recordedAt,
+    clock: recording.clock,
+    bpm,
+    meter,
+    startMs: BAR_ONE,
+    countInBars: recording.clock === 'click' ? 1 : 0,
+    bars: recording.clock === 'click' ? bars : null,
+    sources: [{ name: standInById(recording.standIn).title, kind: 'stand-in' }],
+    markBars: 4,
+    ...(typeof chart === 'string' ? { chart } : {}),
+    parts: performance.parts.length,
+  });
+  await keepPiece(library.db, id, 0, encodeLog(log));
+  const endMs = BAR_ONE + performanceTicks(performance) * msPerTick;
+  const { takeId } = await finishCapture(library, id, { endMs });
+  const { contributor } = recording;
+  if (takeId) await changeTakes(library.db, [takeId], { contributor, rights: 'own work' });
+}
+
+async function seedTake(
+  library: Library,
+  take: DemoTake,
+  seed: number,
+  project: Project,
+): Promise<Map<string, string>> {
+  const { db } = library;
+  const taken = await takeIn(library, {
+    bytes: writeMidiFile(bandFile({ ...take, seed, looseness: LOOSENESS })),
+    fileName: `${take.title.toLowerCase().replace(/ /g, '_')}.mid`,
+    name: take.title,
+    source: BAND,
+    contributor: take.contributor,
+  });
+  const takeId = taken.takeIds[0]!;
+  const partRows = await db.select().from(parts).where(eq(parts.takeId, takeId));
+  const byName = new Map<string, string>();
+  for (const cut of take.cuts) {
+    const keys = cut.parts.map((name) => partRows.find((part) => part.name === name)!.key);
+    const { phraseIds } = await makePhrases(db, {
+      takeId,
+      parts: keys,
+      startBar: cut.start,
+      bars: cut.bars,
+      projectId: project.id,
+    });
+    for (const id of phraseIds) {
+      const { role, takeKey, recipe, partName } = await getPhrase(db, id);
+      const name = phraseIds.length > 1 ? `${cut.name}, ${partName.toLowerCase()}` : cut.name;
+      const state = cut.draft ? 'draft' : 'kept';
+      await savePhrase(db, id, {
+        name,
+        role,
+        takeKey,
+        recipe,
+        tags: cut.tags,
+        projectId: project.id,
+        rights: 'own work',
+        state,
+      });
+      if (state === 'kept') byName.set(name, id);
+    }
+  }
+  return byName;
+}
+
+async function seedBaskets(library: Library, made: Project[], byName: Map<string, string>): Promise<void> {
+  const { db } = library;
+  const fill = async (name: string, project: Project, pattern: string, phrases: string[]) => {
+    const { id } = await createBasket(db, name, project.id);
+    await updateBasket(db, id, { pattern });
+    await addToBasket(
+      db,
+      id,
+      phrases.map((phrase) => byName.get(phrase)!),
+    );
+  };
+  await fill('For the percussionist', made[0]!, '{number}_{name}_{role}_{tempo}', [
+    'Oars on the beat',
+    'Street at dusk',
+    'Ferry bass, low walk',
+    'Crossing verse, bass',
+    'Crossing verse, keys',
+    'Crossing verse, kit',
+  ]);
+  await fill('Market, first act', made[1]!, '{project}_{role}_{bars}bar_{tempo}_{key}_{number}', [
+    'Market shuffle with fill',
+    'Salt two-step',
+    'Thistle strum',
+    'Barrow goes over',
+  ]);
+  await fill('For the copyist', made[2]!, '{number}_{name}_{meter}_{key}', [
+    'Goose clock waltz',
+    'Goose pedal point',
+    'Harp of frost',
+  ]);
+}
