@@ -39,6 +39,18 @@ export function takeOf(tracks: MidiEvent[][], ppq = 480): Take {
 
 export const midiBytes = (tracks: MidiEvent[][], ppq = 480): Uint8Array => writeMidiFile(fileOf(tracks, ppq));
 
+/** The bytes of a small file that no other number gives. */
+export const tune = (n: number) =>
+  midiBytes([
+    trackOf(
+      Array.from(
+        { length: 8 },
+        (_, i) => [i * 240, 200, 40 + ((n >> i) & 1) * 7 + i, 1 + (n % 120)] as const,
+      ),
+    ),
+    trackOf([[n, 480, 60]]),
+  ]);
+
 const byte7 = fc.nat(127);
 
 const channelMessage = fc

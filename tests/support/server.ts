@@ -20,7 +20,7 @@ export interface TestServer {
  * A folder with an empty library. Making a database takes seconds, copying one does not: the first of a test
  * run (TEST_TEMPLATE, set by scripts/test.mjs) is copied for the others.
  */
-async function emptyLibrary(): Promise<string> {
+export async function emptyLibrary(): Promise<string> {
   const folder = mkdtempSync(join(tmpdir(), 'basket-test-'));
   const template = process.env.TEST_TEMPLATE;
   if (!template || process.env.TEST_DATABASE_URL) return folder;
@@ -39,13 +39,8 @@ export async function startTestServer(
   options: { demo?: boolean; dataDirectory?: string } = {},
 ): Promise<TestServer> {
   const dataDirectory = options.dataDirectory ?? (await emptyLibrary());
-  const environment = {
-    PORT: String(await freePort()),
-    DATA_DIR: dataDirectory,
-    DEMO: options.demo ? '1' : '0',
-    ...(await databaseFor(dataDirectory)),
-  };
-  const { server, address } = (await start(environment)) as { server: ChildProcess; address: string };
+  const environment = { ...(await environmentOf(dataDirectory)), DEMO: options.demo ? '1' : '0' };
+  const { server, address } = (await start(environment)) as Spawned;
   const end = () => stop(server) as Promise<void>;
   return {
     address,
@@ -56,6 +51,20 @@ export async function startTestServer(
       await end();
       rmSync(dataDirectory, { recursive: true, force: true });
     },
+  };
+}
+
+interface Spawned {
+  server: ChildProcess;
+  address: string;
+}
+
+async function environmentOf(dataDirectory: string) {
+  return {
+    PORT: String(await freePort()),
+    DATA_DIR: dataDirectory,
+    DEMO: '0',
+    ...(await databaseFor(dataDirectory)),
   };
 }
 

@@ -323,8 +323,10 @@ function findOneTrack(take: Take, split: Split, parts: number | undefined): Acco
     return indices.length > 0 ? [{ part, indices }] : [];
   });
   if (playing.length !== 1) return [];
-  const { indices } = playing[0]!;
-  if (!(parts !== undefined && parts > 1) && !hidesKit(take, indices)) return [];
+  const { part, indices } = playing[0]!;
+  const severalWanted = parts !== undefined && parts > 1;
+  // A kit on its own channel hides nothing, however long a hung note makes its hits.
+  if (!severalWanted && (part.channel === GM_DRUM_CHANNEL || !hidesKit(take, indices))) return [];
   return [
     {
       code: 'oneTrack',

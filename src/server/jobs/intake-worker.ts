@@ -33,7 +33,7 @@ export default async function readFile(task: IntakeTask): Promise<IntakeAnswer> 
       await handle.read(head, 0, 4, 0);
       if (isArchive(head)) return { kind: 'opened', opened: await openArchive(path, file, depth, folder) };
       if (size > LARGEST_FILE)
-        return { kind: 'refused', reason: `"${file}" is larger than ${LARGEST_FILE / 1024 / 1024} MB.` };
+        return { kind: 'refused', reason: `This file is larger than ${LARGEST_FILE / 1024 / 1024} MB.` };
       bytes = Uint8Array.from(await handle.readFile());
     } finally {
       await handle.close();
@@ -45,9 +45,10 @@ export default async function readFile(task: IntakeTask): Promise<IntakeAnswer> 
     };
   }
   try {
-    const derived = deriveTakes(bytes, file, settings);
+    const derived = deriveTakes(bytes, settings);
     const sha256 = sha256Of(bytes);
-    await keepOriginalFile({ dataDirectory }, sha256, bytes, { fileName: file, ...settings }, false);
+    // The note is written where the files of a batch are in their order: of two alike, the first counts.
+    await keepOriginalFile({ dataDirectory }, sha256, bytes, undefined, false);
     return { kind: 'read', sha256, bytes, derived };
   } catch (error) {
     if (error instanceof LibraryError) return { kind: 'refused', reason: error.message };

@@ -17,8 +17,8 @@ import {
   type ItemOutcome,
   type JobItem,
 } from '../library/jobs.ts';
-import { syncOriginals } from '../library/originals.ts';
-import { storeTakes, type ReadFile } from '../library/takes.ts';
+import { keepOriginalNote, syncOriginals } from '../library/originals.ts';
+import { noteOf, storeTakes, type ReadFile } from '../library/takes.ts';
 import { appRoot, isBuilt } from '../paths.ts';
 import type { IntakeAnswer, IntakeTask } from './intake-worker.ts';
 
@@ -175,6 +175,8 @@ async function storeBatch(
       read.push({ position, sha256, derived, request: { bytes, fileName: item.file, ...settings } });
     }
   }
+  const firsts = new Map(read.toReversed().map((file) => [file.sha256, noteOf(file.request)]));
+  await Promise.all([...firsts].map(([sha256, note]) => keepOriginalNote(library, sha256, note)));
   if (read.length > 0) await syncOriginals(library);
   await library.db.transaction(async (tx) => {
     const stored = read.length > 0 ? await storeTakes(tx, read) : [];

@@ -45,17 +45,16 @@ export interface DerivedTake {
  */
 export function deriveTakes(
   bytes: Uint8Array,
-  fileName: string,
   known: { asked?: TakeAsked; capture?: CaptureFacts } = {},
 ): DerivedTake[] {
   if (bytes.length > LARGEST_FILE) {
-    throw new LibraryError(413, `"${fileName}" is larger than ${LARGEST_FILE / 1024 / 1024} MB.`);
+    throw new LibraryError(413, `This file is larger than ${LARGEST_FILE / 1024 / 1024} MB.`);
   }
-  const sounding = readOrRefuse(bytes, fileName).flatMap((take, pattern) =>
+  const sounding = readOrRefuse(bytes).flatMap((take, pattern) =>
     take.notes.length > 0 ? [{ take, pattern }] : [],
   );
   if (sounding.length === 0)
-    throw new LibraryError(422, `"${fileName}" holds no notes: there is nothing to take in.`);
+    throw new LibraryError(422, 'This file holds no notes: there is nothing to take in.');
   return sounding.map(({ take, pattern }) => {
     const split = splitTake(take);
     return {
@@ -68,11 +67,11 @@ export function deriveTakes(
   });
 }
 
-function readOrRefuse(bytes: Uint8Array, fileName: string): Take[] {
+function readOrRefuse(bytes: Uint8Array): Take[] {
   try {
     return readTakes(bytes);
   } catch (error) {
-    if (error instanceof NotMidiError) throw new LibraryError(422, `"${fileName}": ${error.message}`);
+    if (error instanceof NotMidiError) throw new LibraryError(422, error.message);
     throw error;
   }
 }

@@ -40,9 +40,19 @@ export async function keepOriginalFile(
   const folder = join(library.dataDirectory, 'originals');
   const path = join(folder, sha256);
   if (existsSync(path)) return;
-  if (note) await writeDurably(`${path}.json`, JSON.stringify(note));
+  if (note) await keepOriginalNote(library, sha256, note);
   await writeDurably(path, bytes);
   if (syncs) await syncOriginals(library);
+}
+
+/** Writes the note beside an original. The first that is written stays: later ones are of copies. */
+export async function keepOriginalNote(
+  library: Pick<Library, 'dataDirectory'>,
+  sha256: string,
+  note: OriginalNote,
+): Promise<void> {
+  const path = join(library.dataDirectory, 'originals', `${sha256}.json`);
+  if (!existsSync(path)) await writeDurably(path, JSON.stringify(note));
 }
 
 /** Names of new originals are on the disk only when their folder is. */

@@ -44,7 +44,7 @@ export async function takeIn(library: Library, request: TakeInRequest): Promise<
   const sha256 = sha256Of(request.bytes);
   const known = await takeIdsOf(library.db, sha256);
   if (known.length > 0) return { isNew: false, takeIds: known };
-  const derived = deriveTakes(request.bytes, request.fileName, request);
+  const derived = deriveTakes(request.bytes, request);
   await keepOriginalFile(library, sha256, request.bytes, noteOf(request));
   return library.db.transaction(async (tx) => {
     const [taken] = await storeTakes(tx, [{ sha256, derived, request }]);
@@ -66,7 +66,8 @@ export interface ReadFile {
 
 /** Writes files' bytes, takes and parts. The answers stand in the order of the files. */
 export async function storeTakes(tx: Db, files: readonly ReadFile[]): Promise<TakenIn[]> {
-  const distinct = [...new Map(files.map((file) => [file.sha256, file])).values()];
+  // Of two alike, the first counts: a map keeps the last it is given.
+  const distinct = [...new Map(files.toReversed().map((file) => [file.sha256, file])).values()].toReversed();
   const inserted = await tx
     .insert(originals)
     .values(distinct.map(({ sha256, request }) => ({ sha256, bytes: request.bytes })))
@@ -146,7 +147,7 @@ export function nameFromFile(fileName: string): string {
     .split(/[/\\]/)
     .at(-1)!
     .replace(/\.(midi?|smf|kar|rmi)$/i, '')
-    .replace(/[_-]+/g, ' ')
+    .replace(/[\s_-]+/g, ' ')
     .trim();
   return plain.slice(0, 200) || 'Unnamed take';
 }

@@ -152,17 +152,18 @@ function FileList({ job }: { job: IntakeDetail }) {
 
 function FileLine({ item, brief }: { item: Item; brief: IntakeDetail['takes'][number] | undefined }) {
   const { file, state, takeId, reason } = item;
+  const name = file.split('/').at(-1);
   const guess = brief && guessWords(brief.guesses);
   return (
     <li className="quiet-row py-1.5">
       <div className="flex justify-between gap-2">
         {takeId ? (
           <Link to={`/split/${takeId}`} className="truncate font-bold" title={file}>
-            {file}
+            {name}
           </Link>
         ) : (
           <span className="truncate font-bold" title={file}>
-            {file}
+            {name}
           </span>
         )}
         <span className={`flex-none text-sm ${state === 'refused' ? 'text-madder' : 'text-muted'}`}>
@@ -172,8 +173,8 @@ function FileLine({ item, brief }: { item: Item; brief: IntakeDetail['takes'][nu
       {reason && <p className="text-sm">{reason}</p>}
       {brief && (
         <p className="text-xs text-muted">
-          format {brief.format}, {brief.tracks} tracks, {brief.notes.toLocaleString('en')} notes,{' '}
-          {clockTime(brief.seconds)}
+          format {brief.format}, {brief.tracks} {brief.tracks === 1 ? 'track' : 'tracks'},{' '}
+          {brief.notes.toLocaleString('en')} notes, {clockTime(brief.seconds)}
           {brief.bpm !== null && `, ${Math.round(brief.bpm)} BPM`}
           {guess && `; its name says ${guess}`}
         </p>

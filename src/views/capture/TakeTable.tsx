@@ -57,7 +57,7 @@ export function TakeTable({
       <table className="w-full border-collapse" aria-rowcount={total}>
         <thead className="sticky top-0 z-10 bg-paper text-left text-sm text-muted">
           <tr className="border-b border-rule">
-            <th className="w-7 py-1.5 pl-[7px]">
+            <th className="w-9 py-1.5 pl-[7px]">
               <input
                 type="checkbox"
                 className="accent-[var(--indigo)]"
