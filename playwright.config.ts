@@ -3,8 +3,8 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: 'tests/e2e',
   outputDir: 'test-results',
-  // One library, one server, one after the other: as one person works.
-  workers: 1,
+  // Each worker has a library and a server of its own, and works on it one test after the other, as one person does.
+  workers: 2,
   timeout: 60_000,
   expect: { timeout: 10_000 },
   reporter: [['list']],
@@ -12,7 +12,8 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,
-    trace: 'retain-on-failure',
+    // A trace of every test costs more than the tests: `--trace on` draws one where it is needed.
+    screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: '/usr/bin/chromium',
       args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],

@@ -5,6 +5,7 @@ const BENCHES: Record<string, () => Promise<{ bench: () => BenchResult | Promise
   split: () => import('./split.ts'),
   ui: () => import('./ui.ts'),
   intake: () => import('./intake.ts'),
+  capture: () => import('./capture.ts'),
 };
 
 const name = process.argv[2] ?? '';

@@ -38,6 +38,16 @@ const openTake = async (page) => {
   await page.keyboard.press('ArrowDown');
   for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowRight');
 };
+/** The band, caught in the middle of a recording. */
+const recordBand = async (page) => {
+  await page.getByRole('checkbox', { name: 'Record Arpeggiator' }).check();
+  await page.getByRole('button', { name: 'Arpeggiator', exact: true }).click();
+  await page.getByLabel('Chords held').fill('Dm | Dm | Bb | C | Gm | Gm | A7 | Dm');
+  await page.getByRole('button', { name: 'Record', exact: true }).click();
+  await page.waitForTimeout(14_000);
+  await page.keyboard.press('m');
+  await page.waitForTimeout(3_000);
+};
 const openPhrase = async (page) => {
   await page.getByRole('option', { name: /Ferry bass, low walk/ }).dblclick();
   await page.getByRole('region', { name: 'Recipe' }).waitFor();
@@ -46,8 +56,9 @@ const openPhrase = async (page) => {
 
 try {
   await picture('capture', 'day', '/capture');
-  await picture('take', 'day', '/capture', openTake);
-  await picture('take-lamp', 'lamp', '/capture', openTake);
+  await picture('live', 'day', '/capture/live', recordBand);
+  await picture('take', 'day', '/capture?search=ferry+crossing', openTake);
+  await picture('take-lamp', 'lamp', '/capture?search=ferry+crossing', openTake);
   await picture('phrase', 'day', '/library?text=ferry+bass', openPhrase);
   await picture('phrase-lamp', 'lamp', '/library?text=ferry+bass', openPhrase);
   await picture('library', 'day', '/library', async (page) => {

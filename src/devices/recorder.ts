@@ -149,6 +149,8 @@ interface Running {
   pieces: number;
   keeping: Promise<unknown>;
   keptAt: number;
+  /** What was sent before does not belong to it. */
+  fromMs: number;
   sounding: Map<string, number>;
   lastOnset: number;
   lost: { source: string; ms: number }[];
@@ -290,8 +292,7 @@ const STAND_IN_IDS: Record<string, true> = Object.fromEntries(STAND_IN_SOURCES.m
 function record(id: string, message: WireMessage, stream: Stream): void {
   if (!running) return;
   const source = running.index.get(id);
-  if (source === undefined || message.ms < running.plan.startMs - running.plan.countInBars * running.barMs)
-    return;
+  if (source === undefined || message.ms < running.fromMs) return;
   appendMessage(running.log, message, source, stream);
   if (stream !== STREAM.played) return;
   const [status = 0, data1 = 0, data2 = 0] = message.bytes;
@@ -390,6 +391,7 @@ export async function startRecording(): Promise<void> {
     useRecorder.setState({ problem: 'No source is armed. Tick the one that is to be recorded.' });
     return;
   }
+  const pressedAt = performance.now();
   useRecorder.setState({ phase: 'starting', problem: null, finished: null, notes: 0, marks: 0 });
   const { meter, bpm, clock } = settings;
   const barMs = (240_000 / bpm) * (meter.numerator / meter.denominator);
@@ -409,6 +411,7 @@ export async function startRecording(): Promise<void> {
       pieces: 0,
       keeping: Promise.resolve(),
       keptAt: performance.now(),
+      fromMs: pressedAt,
       sounding: new Map(),
       lastOnset: -Infinity,
       lost: [],

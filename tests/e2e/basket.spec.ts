@@ -30,7 +30,9 @@ test('ordered and emptied by keyboard, taken back, and the same after a reload',
   await expect(names.first()).toHaveText(before[1]!);
   await page.getByRole('button', { name: `Move ${before[1]}` }).focus();
   await page.keyboard.press('Space');
+  await expect(page.getByText(`${before[1]} over place 1 of`)).toBeAttached();
   await page.keyboard.press('ArrowDown');
+  await expect(page.getByText(`${before[1]} over place 2 of`)).toBeAttached();
   await page.keyboard.press('Space');
   await expect(names).toHaveText(before);
 });

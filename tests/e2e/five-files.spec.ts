@@ -29,7 +29,7 @@ test('five real files: in, apart, a loop of four bars, normalized, into a basket
   await page.getByRole('link', { name: /^Capture/ }).click();
   await page.getByLabel('MIDI files').setInputFiles(FILES as string[]);
   const intake = page.getByRole('region', { name: 'Intake' });
-  await expect(intake.getByText('taken in')).toHaveCount(5);
+  await expect(intake.getByRole('listitem').filter({ hasText: 'taken in' })).toHaveCount(5);
 
   const expected = new Map<string, number[]>();
   for (const path of FILES as string[]) {

@@ -1,8 +1,22 @@
+import { cpSync, mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { test as base, expect, type Page } from '@playwright/test';
+import { startTestServer } from '../support/server.ts';
 
-/** A page on the test server that fails the test when anything goes wrong unseen. */
-export const test = base.extend<{ page: Page }>({
-  baseURL: async ({ browserName: _ }, use) => use(process.env.BASE_URL),
+/** A page on the worker's own server that fails the test when anything goes wrong unseen. */
+export const test = base.extend<{ page: Page }, { address: string }>({
+  address: [
+    async ({ browserName: _ }, use) => {
+      const dataDirectory = mkdtempSync(join(tmpdir(), 'basket-test-'));
+      cpSync(process.env.DEMO_LIBRARY!, dataDirectory, { recursive: true });
+      const server = await startTestServer({ dataDirectory });
+      await use(server.address);
+      await server.remove();
+    },
+    { scope: 'worker', timeout: 60_000 },
+  ],
+  baseURL: async ({ address }, use) => use(address),
   page: async ({ page }, use) => {
     const problems: string[] = [];
     page.on('pageerror', (error) => problems.push(error.message));

@@ -1,8 +1,10 @@
+import { rmSync } from 'node:fs';
 import { startTestServer } from '../support/server.ts';
 
-/** Starts the built application on the demo library for all browser tests, and removes it afterward. */
-export default async function globalSetup(): Promise<() => Promise<void>> {
+/** Makes the demo library once; every worker of the browser tests works on a copy of its own. */
+export default async function globalSetup(): Promise<() => void> {
   const server = await startTestServer({ demo: true });
-  process.env.BASE_URL = server.address;
-  return () => server.remove();
+  await server.stop();
+  process.env.DEMO_LIBRARY = server.dataDirectory;
+  return () => rmSync(server.dataDirectory, { recursive: true, force: true });
 }

@@ -33,6 +33,7 @@ async function seriousFindings(page: Page): Promise<string[]> {
 
 const VIEWS: [name: string, open: (page: Page) => Promise<void>][] = [
   ['Capture', async (page) => void (await page.goto('/capture'))],
+  ['Live', async (page) => void (await page.goto('/capture/live'))],
   ['Split', async (page) => void (await page.goto('/split'))],
   [
     'Take',

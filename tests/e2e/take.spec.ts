@@ -1,7 +1,7 @@
 import { expect, phraseRows, strands, test } from './fixtures.ts';
 
 test.beforeEach(async ({ page }) => {
-  await page.goto('/capture');
+  await page.goto('/capture?search=landing');
   await page.getByRole('link', { name: 'Landing stage' }).click();
   await expect(strands(page).getByRole('listitem')).toHaveCount(7);
 });

@@ -94,7 +94,8 @@ export function recordingOf(
   const barsBefore = first ? Math.max(0, Math.ceil(-rawTick(clock, first.ms) / bar - 1e-6)) : 0;
   const tickAt = (ms: number) => Math.max(0, rawTick(clock, ms) + barsBefore * bar);
   const asked = plan.bars === null ? 0 : (plan.bars + barsBefore) * bar;
-  const end = Math.max(tickAt(endMs), asked, 1);
+  // What came belongs to it, whatever was taken for its end.
+  const end = Math.max(tickAt(endMs), tickAt(messages.at(-1)?.ms ?? endMs), asked, 1);
 
   const write = (stream: Stream) => {
     const ended = { count: 0 };

@@ -166,6 +166,8 @@ export function useUnfinished() {
   return useQuery({
     queryKey: ['captures'],
     queryFn: async () => (await request<{ captures: Wire<UnfinishedCapture>[] }>('/api/captures')).captures,
+    // One that still runs on another page may be left alone any moment.
+    refetchInterval: 5_000,
   });
 }
 

@@ -5,7 +5,9 @@ import {
   PointerSensor,
   useSensor,
   useSensors,
+  type Announcements,
   type DragEndEvent,
+  type UniqueIdentifier,
 } from '@dnd-kit/core';
 import {
   arrayMove,
@@ -64,7 +66,12 @@ export function BasketTable({
         <span>File</span>
         <span />
       </div>
-      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+      <DndContext
+        sensors={sensors}
+        collisionDetection={closestCenter}
+        accessibility={{ announcements: announcementsFor(items) }}
+        onDragEnd={onDragEnd}
+      >
         <SortableContext items={ids} strategy={verticalListSortingStrategy}>
           <ul>
             {items.map((item, i) => (
@@ -84,6 +91,19 @@ export function BasketTable({
       </DndContext>
     </div>
   );
+}
+
+/** What is said to those who do not see a row move: names and places instead of ids. */
+function announcementsFor(items: readonly BasketItem[]): Announcements {
+  const name = (id: UniqueIdentifier) => items.find((item) => item.id === id)?.name ?? '';
+  const place = (id: UniqueIdentifier) =>
+    `place ${items.findIndex((item) => item.id === id) + 1} of ${items.length}`;
+  return {
+    onDragStart: ({ active }) => `${name(active.id)} is picked up, ${place(active.id)}.`,
+    onDragOver: ({ active, over }) => (over ? `${name(active.id)} over ${place(over.id)}.` : undefined),
+    onDragEnd: ({ active, over }) => `${name(active.id)} is put down, ${place((over ?? active).id)}.`,
+    onDragCancel: ({ active }) => `${name(active.id)} stays where it was, ${place(active.id)}.`,
+  };
 }
 
 function BasketRow({

@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
-import { AskedFields, knownSettings, NOTHING_KNOWN, OriginFields } from './KnownFields.tsx';
+import { AskedFields, OriginFields } from './KnownFields.tsx';
+import { knownSettings, NOTHING_KNOWN } from './known.ts';
 
 /** What is said of one or several takes: only what is filled in is changed. */
 export function EditDialog({

@@ -3,7 +3,8 @@ import type { RefObject } from 'react';
 import { Button } from '../../ui/Button.tsx';
 import { useIntakes } from '../api/queries.ts';
 import { IntakeProgress } from './IntakeProgress.tsx';
-import { AskedFields, OriginFields, type Known } from './KnownFields.tsx';
+import { AskedFields, OriginFields } from './KnownFields.tsx';
+import type { Known } from './known.ts';
 
 /** Where files come in: what is said of them once, and what came of each. */
 export function IntakePanel({

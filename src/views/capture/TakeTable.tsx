@@ -60,7 +60,7 @@ export function TakeTable({
             <th className="w-9 py-1.5 pl-[7px]">
               <input
                 type="checkbox"
-                className="accent-[var(--indigo)]"
+                className="block size-5 accent-[var(--indigo)]"
                 aria-label="Choose all that are loaded"
                 checked={all}
                 onChange={onChooseAll}
@@ -133,10 +133,10 @@ function TakeLine({
       onClick={() => onCurrent(take.id)}
       onDoubleClick={() => void navigate(`/split/${take.id}`)}
     >
-      <td className={`border-l-3 pl-1 ${isCurrent ? 'border-l-madder' : 'border-l-transparent'}`}>
+      <td className={`border-l-3 pr-3 pl-1 ${isCurrent ? 'border-l-madder' : 'border-l-transparent'}`}>
         <input
           type="checkbox"
-          className="accent-[var(--indigo)]"
+          className="block size-5 accent-[var(--indigo)]"
           aria-label={`Choose ${take.name}`}
           checked={isChosen}
           onChange={() => {}}

@@ -12,9 +12,10 @@ import { fetchTakeListening } from '../take/listening.ts';
 import { BulkBar, setTakesAside } from './BulkBar.tsx';
 import { useTakeChanges } from './bulk.ts';
 import { CaptureHeading } from './CaptureHeading.tsx';
-import { closeIntakeOnLeave, namedFiles, stopIntake, takeInFiles } from './intake.ts';
+import { closeIntakeOnLeave, stopIntake, takeInFiles } from './intake.ts';
+import { namedFiles } from './named-files.ts';
 import { IntakePanel } from './IntakePanel.tsx';
-import { knownSettings, NOTHING_KNOWN } from './KnownFields.tsx';
+import { knownSettings, NOTHING_KNOWN } from './known.ts';
 import { FILTER_WORDS, SORT_WORDS, useTakeQuery, type TakeQueryState } from './take-query.ts';
 import { TakeTable } from './TakeTable.tsx';
 

@@ -3,16 +3,7 @@ import type { TakeChange } from '../../server/library/takes.ts';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { tellProblem, useRefresh } from '../api/queries.ts';
-
-/** A take as it was before a change, as the server answers it. */
-interface TakeBefore {
-  id: string;
-  source: string | null;
-  contributor: string | null;
-  rights: string;
-  asked: TakeChange['asked'];
-  aside: boolean;
-}
+import { alikeBefore, type TakeBefore } from './alike-before.ts';
 
 interface Change {
   ids: readonly string[];
@@ -41,26 +32,4 @@ export function useTakeChanges() {
       toastWithUndo(done, what, () => back.mutate(alikeBefore(before, change))),
     onSettled: refresh,
   });
-}
-
-/** What was changed, as it was before; takes that were alike together. */
-export function alikeBefore(
-  before: readonly TakeBefore[],
-  changed: TakeChange,
-): { ids: string[]; change: TakeChange }[] {
-  const groups = new Map<string, { ids: string[]; change: TakeChange }>();
-  for (const { id, ...was } of before) {
-    const change: TakeChange = {
-      ...(changed.source === undefined ? {} : { source: was.source ?? '' }),
-      ...(changed.contributor === undefined ? {} : { contributor: was.contributor ?? '' }),
-      ...(changed.rights === undefined ? {} : { rights: was.rights }),
-      ...(changed.asked === undefined ? {} : { asked: was.asked ?? {} }),
-      ...(changed.aside === undefined ? {} : { aside: was.aside }),
-    };
-    const key = JSON.stringify(change);
-    const group = groups.get(key);
-    if (group) group.ids.push(id);
-    else groups.set(key, { ids: [id], change });
-  }
-  return [...groups.values()];
 }

@@ -2,12 +2,7 @@ import { create } from 'zustand';
 import type { IntakeSettings } from '../../server/db/schema.ts';
 import { request, sendJson } from '../api/client.ts';
 import { queryClient, tellProblem, type IntakeJob } from '../api/queries.ts';
-
-/** A file with the name by which the person knows it: its folders before it. */
-export interface NamedFile {
-  file: File;
-  name: string;
-}
+import type { NamedFile } from './named-files.ts';
 
 interface IntakeState {
   /** The intake that this window has begun last. */
@@ -24,18 +19,6 @@ export const useIntake = create<IntakeState>(() => ({ jobId: undefined, sending:
 /** Sent at once: enough files to be quick, few enough that a stop is heard soon. */
 const FILES_AT_ONCE = 64;
 const BYTES_AT_ONCE = 8 * 1024 * 1024;
-
-const MAY_HOLD_MIDI = /\.(midi?|smf|kar|rmi|zip)$/i;
-
-/** Files as an input or a drop gives them. Of whole folders, what cannot hold MIDI is left out and counted. */
-export function namedFiles(files: readonly File[]): { named: NamedFile[]; leftOut: number } {
-  const named = files.map((file) => {
-    const path = (file as { path?: string }).path ?? file.webkitRelativePath;
-    return { file, name: (path || file.name).replace(/^(\.?\/)+/, '') };
-  });
-  const kept = named.filter(({ name }) => !name.includes('/') || MAY_HOLD_MIDI.test(name));
-  return { named: kept, leftOut: named.length - kept.length };
-}
 
 let stopped = false;
 

@@ -25,18 +25,29 @@ export default function LibraryView() {
   const [selectedId, setSelectedId] = useState<string>();
   const selected = phrases.find(({ id }) => id === selectedId) ?? phrases[0];
   const sounding = usePlayer((player) => (player.state === 'playing' ? player.listening?.id : undefined));
+  const starting = usePlayer(({ state, listening }) =>
+    state === 'playing' || state === 'loading' ? listening?.id : undefined,
+  );
   const put = usePutIntoBasket();
 
+  // What was asked for last; while it is being fetched, it counts as sounding.
+  const asked = useRef<string | undefined>(undefined);
   const hear = useCallback((id: string, toggles: boolean) => {
+    asked.current = id;
     fetchPhrase(id)
       .then(phraseListening)
-      .then(toggles ? toggleListening : listen)
+      .then((listening) => {
+        if (asked.current !== id) return;
+        asked.current = undefined;
+        return toggles ? toggleListening(listening) : listen(listening);
+      })
       .catch(tellProblem);
   }, []);
   const select = (id: string) => {
     setSelectedId(id);
     // Browsing by ear: while something sounds, what is chosen next sounds next.
-    if (sounding?.startsWith('phrase ') && sounding !== `phrase ${id}`) hear(id, false);
+    const now = asked.current ? `phrase ${asked.current}` : starting;
+    if (now?.startsWith('phrase ') && now !== `phrase ${id}`) hear(id, false);
   };
   const step = (by: number) => {
     const at = phrases.findIndex(({ id }) => id === selected?.id);

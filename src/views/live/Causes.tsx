@@ -1,9 +1,10 @@
 import { Check, CircleHelp, X } from 'lucide-react';
 import { useState } from 'react';
-import { activityOf, useRecorder, type SourceState } from '../../devices/recorder.ts';
+import { activityOf, useRecorder } from '../../devices/recorder.ts';
 import { useStandIns } from '../../devices/stand-ins.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
+import { causesOf } from './causes-of.ts';
 
 /** Why nothing arrives, and how a generator inside another program is reached. */
 export function Help() {
@@ -35,17 +36,16 @@ export function Help() {
   );
 }
 
-/** One cause: true where it is ruled out, false where it is the trouble, null where it cannot be seen from here. */
-interface Cause {
-  ruledOut: boolean | null;
-  title: string;
-  way: string;
-}
-
 function CauseList() {
   const state = useRecorder();
   const standIns = useStandIns();
-  const causes = causesOf(state, (id) => standIns[id]?.playing ?? false);
+  const armed = state.sources.filter((source) => source.armed && !source.lost);
+  const causes = causesOf({
+    ...state,
+    messages: armed.reduce((sum, { id }) => sum + activityOf(id).messages, 0),
+    notes: armed.some(({ id }) => activityOf(id).at.some((at) => at > -Infinity)),
+    plays: armed.some(({ id }) => standIns[id]?.playing),
+  });
   return (
     <ol className="grid gap-2.5">
       {causes.map(({ ruledOut, title, way }) => (
@@ -65,62 +65,6 @@ function CauseList() {
       ))}
     </ol>
   );
-}
-
-/** The causes in the order in which one would look for them. */
-export function causesOf(
-  { sources, access }: { sources: readonly SourceState[]; access: string },
-  plays: (id: string) => boolean,
-): Cause[] {
-  const armed = sources.filter((source) => source.armed && !source.lost);
-  const devices = armed.filter(({ kind }) => kind === 'device');
-  const messages = armed.reduce((sum, { id }) => sum + activityOf(id).messages, 0);
-  const notes = armed.some(({ id }) => activityOf(id).at.some((at) => at > -Infinity));
-  const standIns = armed.filter(({ kind }) => kind === 'stand-in');
-  return [
-    {
-      ruledOut: armed.length > 0,
-      title: 'A source is ticked',
-      way: 'Tick the source at the left; only ticked ones are recorded.',
-    },
-    {
-      ruledOut: devices.length > 0 ? true : access === 'ready' || standIns.length > 0 ? null : false,
-      title: 'The page may hear MIDI devices',
-      way:
-        access === 'unasked'
-          ? 'Press "Look for devices" and allow it.'
-          : access === 'absent'
-            ? 'This browser has no Web MIDI. Use one that has, or take in files.'
-            : access === 'refused'
-              ? 'Allow MIDI for this page in the settings of the site.'
-              : 'A device that is plugged in shows up by itself. Try another cable or port: many cables only charge.',
-    },
-    {
-      ruledOut: sources.some(({ lost, armed: ticked }) => lost && ticked) ? false : true,
-      title: 'The source is still connected',
-      way: 'It was unplugged or switched off. Connect it again; it comes back by itself.',
-    },
-    {
-      ruledOut: messages > 0 ? true : standIns.some(({ id }) => plays(id)) ? true : null,
-      title: 'It sends on this port',
-      way: 'Choose this port as the output in the device or program. Another program may hold the port: close it there.',
-    },
-    {
-      ruledOut: messages === 0 ? null : notes,
-      title: 'It sends notes, not only a clock',
-      way: 'Press play on it, or hold the keys that set it off. Some send notes only while their own track is armed.',
-    },
-    {
-      ruledOut: notes ? true : null,
-      title: 'Nothing on the way swallows them',
-      way: 'Local off, channel filters, "transport only" and thru boxes drop notes: send on all channels, filters off.',
-    },
-    {
-      ruledOut: notes ? true : null,
-      title: 'The generator is not locked inside another program',
-      way: 'One that sounds inside another program sends nothing out until it is given a virtual MIDI port, or exports files.',
-    },
-  ];
 }
 
 function Reach() {

@@ -1,9 +1,12 @@
 import { useEffect, useRef } from 'react';
 import { GM_DRUM_CHANNEL } from '../../core/midi/gm.ts';
 import { runningLog, useRecorder } from '../../devices/recorder.ts';
-import { preparedContext, themeColor, useSize } from '../../ui/canvas.ts';
+import { preparedContext, themeColor, useSize, useThemeVersion } from '../../ui/canvas.ts';
 import { drawNotes, drawWarp, type DrawnNotes, type TimeWindow } from '../../ui/strand.ts';
 import { createRoll, readMore, type RollLane } from './roll-notes.ts';
+
+/** Between two pictures while something is recorded, in milliseconds. */
+const DRAW_EVERY_MS = 25;
 
 /** Bars in sight. */
 const BARS = 12;
@@ -16,18 +19,22 @@ export function Roll() {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [box, size] = useSize<HTMLDivElement>();
   const shown = useRef({ log: runningLog(), roll: createRoll() });
+  const theme = useThemeVersion();
+  const runs = useRecorder(({ phase }) => phase !== 'idle');
+  const { settings } = useRecorder();
   useEffect(() => {
-    let frame = 0;
+    let timer: ReturnType<typeof setTimeout> | undefined;
     const draw = () => {
       const log = runningLog();
       if (log && log !== shown.current.log) shown.current = { log, roll: createRoll() };
       if (shown.current.log) readMore(shown.current.roll, shown.current.log);
       if (canvas.current && size.width > 0) drawRoll(canvas.current, size, shown.current.roll);
-      frame = requestAnimationFrame(draw);
+      // Whoever records needs every millisecond for it: half as many pictures are enough for the eye.
+      if (runs) timer = setTimeout(() => requestAnimationFrame(draw), DRAW_EVERY_MS);
     };
     draw();
-    return () => cancelAnimationFrame(frame);
-  }, [size]);
+    return () => clearTimeout(timer);
+  }, [size, theme, runs, settings]);
   return (
     <div ref={box} className="relative min-h-32 flex-1 overflow-hidden border-y border-rule bg-card">
       <canvas ref={canvas} className="absolute inset-0 size-full" aria-label="What comes in" role="img" />

@@ -133,14 +133,18 @@ function Meters({ id }: { id: string }) {
   const ref = useRef<HTMLSpanElement>(null);
   useEffect(() => {
     let frame = 0;
+    const heights = new Float64Array(16);
     const draw = () => {
       const { at, velocity } = activityOf(id);
       const now = performance.now();
       const bars = ref.current?.children;
       for (let channel = 0; bars && channel < 16; channel++) {
         const left = Math.max(0, 1 - (now - at[channel]!) / FALL_MS);
-        const height = left * (0.25 + (0.75 * velocity[channel]!) / 127);
-        (bars[channel]!.firstChild as HTMLElement).style.transform = `scaleY(${height.toFixed(2)})`;
+        const height = Math.round(left * (0.25 + (0.75 * velocity[channel]!) / 127) * 16) / 16;
+        // What stands still costs nothing.
+        if (height === heights[channel]) continue;
+        heights[channel] = height;
+        (bars[channel]!.firstChild as HTMLElement).style.transform = `scaleY(${height})`;
       }
       frame = requestAnimationFrame(draw);
     };
