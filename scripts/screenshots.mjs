@@ -38,8 +38,8 @@ const openTake = async (page) => {
   await page.keyboard.press('ArrowDown');
   for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowRight');
 };
-/** The band, caught in the middle of a recording. */
-const recordBand = async (page) => {
+/** The arpeggiator, caught in the middle of a recording. */
+const recordArpeggio = async (page) => {
   await page.getByRole('checkbox', { name: 'Record Arpeggiator' }).check();
   await page.getByRole('button', { name: 'Arpeggiator', exact: true }).click();
   await page.getByLabel('Chords held').fill('Dm | Dm | Bb | C | Gm | Gm | A7 | Dm');
@@ -47,6 +47,17 @@ const recordBand = async (page) => {
   await page.waitForTimeout(14_000);
   await page.keyboard.press('m');
   await page.waitForTimeout(3_000);
+};
+/** A band with what usually goes wrong, and the account of it. */
+const recordMishaps = async (page) => {
+  await page.getByRole('checkbox', { name: 'Record Band' }).check();
+  await page.getByRole('button', { name: 'Band', exact: true }).click();
+  await page.getByLabel('Choruses').fill('1');
+  await page.getByLabel('Its tempo, BPM').fill('120');
+  await page.getByLabel('two bars after what was asked').check();
+  await page.getByLabel('drums on another channel').check();
+  await page.getByRole('button', { name: 'Record', exact: true }).click();
+  await page.getByRole('link', { name: 'Split it' }).waitFor({ timeout: 40_000 });
 };
 const openPhrase = async (page) => {
   await page.getByRole('option', { name: /Ferry bass, low walk/ }).dblclick();
@@ -56,7 +67,8 @@ const openPhrase = async (page) => {
 
 try {
   await picture('capture', 'day', '/capture');
-  await picture('live', 'day', '/capture/live', recordBand);
+  await picture('live-lamp', 'lamp', '/capture/live', recordMishaps);
+  await picture('live', 'day', '/capture/live', recordArpeggio);
   await picture('take', 'day', '/capture?search=ferry+crossing', openTake);
   await picture('take-lamp', 'lamp', '/capture?search=ferry+crossing', openTake);
   await picture('phrase', 'day', '/library?text=ferry+bass', openPhrase);

@@ -151,7 +151,8 @@ interface Running {
   keptAt: number;
   /** What was sent before does not belong to it. */
   fromMs: number;
-  sounding: Map<string, number>;
+  /** How often each note sounds, by `soundingKey`. */
+  sounding: Map<number, number>;
   lastOnset: number;
   lost: { source: string; ms: number }[];
   lateness: Lateness;
@@ -228,10 +229,9 @@ function loseSource(id: string): void {
   const now = performance.now();
   // What it held down when it went will never be let go.
   for (const [key, count] of running.sounding) {
-    const [from, channel, pitch] = key.split('/');
-    if (from !== id) continue;
-    for (let n = 0; n < count; n++)
-      record(id, { ms: now, bytes: [0x80 | Number(channel), Number(pitch), 64] }, STREAM.played);
+    if (key >> 11 !== running.index.get(id)) continue;
+    const bytes = [0x80 | ((key >> 7) & 0x0f), key & 0x7f, 64];
+    for (let n = 0; n < count; n++) record(id, { ms: now, bytes }, STREAM.played);
     running.sounding.delete(key);
   }
   running.lost.push({ source: source.name, ms: now });
@@ -288,6 +288,11 @@ function hear(id: string, message: WireMessage, from: SourceStream): void {
 
 const STAND_IN_IDS: Record<string, true> = Object.fromEntries(STAND_IN_SOURCES.map(({ id }) => [id, true]));
 
+/** Source, channel and pitch in one number. */
+function soundingKey(source: number, channel: number, pitch: number): number {
+  return (source << 11) | (channel << 7) | pitch;
+}
+
 /** Writes a message into the recording that runs. */
 function record(id: string, message: WireMessage, stream: Stream): void {
   if (!running) return;
@@ -296,7 +301,7 @@ function record(id: string, message: WireMessage, stream: Stream): void {
   appendMessage(running.log, message, source, stream);
   if (stream !== STREAM.played) return;
   const [status = 0, data1 = 0, data2 = 0] = message.bytes;
-  const key = `${id}/${status & 0x0f}/${data1}`;
+  const key = soundingKey(source, status & 0x0f, data1);
   const count = running.sounding.get(key) ?? 0;
   if (beginsNote(status, data2)) {
     running.sounding.set(key, count + 1);

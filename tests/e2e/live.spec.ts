@@ -102,7 +102,7 @@ test('a mishap is told with its way out, and the bars too many become an ending'
   await record(page);
   await lastTake(page);
   await expect(finished(page)).toContainText(/after the 2 that were asked for/);
-  await finished(page).getByRole('button', { name: 'Make an ending of them' }).click();
+  await finished(page).getByRole('button', { name: 'Make an ending of it' }).click();
   await expect(page.getByRole('region', { name: 'Recipe' })).toBeVisible();
   await expect(page.getByText('ending', { exact: true }).first()).toBeVisible();
 });

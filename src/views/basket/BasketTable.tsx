@@ -94,7 +94,7 @@ export function BasketTable({
 }
 
 /** What is said to those who do not see a row move: names and places instead of ids. */
-function announcementsFor(items: readonly BasketItem[]): Announcements {
+function announcementsFor(items: readonly BasketWire['items'][number][]): Announcements {
   const name = (id: UniqueIdentifier) => items.find((item) => item.id === id)?.name ?? '';
   const place = (id: UniqueIdentifier) =>
     `place ${items.findIndex((item) => item.id === id) + 1} of ${items.length}`;

@@ -56,10 +56,10 @@ function WayOut({
       {isTail && (
         <>
           <Button small disabled={ending.isPending} onClick={() => ending.mutate()}>
-            Make an ending of them
+            Make an ending of {bars.count === 1 ? 'it' : 'them'}
           </Button>
           <Button small disabled={aside.isPending} onClick={() => aside.mutate()}>
-            Set them aside
+            Set {bars.count === 1 ? 'it' : 'them'} aside
           </Button>
         </>
       )}
