@@ -69,6 +69,9 @@ const DOUBLE_MS = 10;
 /** Share of the notes that must have a double before it is told. */
 const DOUBLED_SHARE = 0.9;
 
+/** How much a part must look like a kit although it has a program of its own. */
+const KIT_IN_SPITE_OF_PROGRAM = 0.7;
+
 /** What a hand may be ahead of a bar line, in quarter notes. */
 const EARLY = 1 / 8;
 
@@ -80,8 +83,7 @@ export function takeAccount(take: Take, split: Split, asked: Asked, capture?: Ca
   // A chart may have been played several times over; then the number of bars was told.
   const wanted = asked.bars ?? (chart ? chart.length : null);
   const barsAsked = wanted === null ? null : wanted + barsBefore;
-  const lastOnset = notes.tick.reduce((last, tick) => Math.max(last, tick), 0);
-  const barsReceived = notes.length === 0 ? 0 : positionAt(timeline, lastOnset + EARLY * timeline.ppq).bar;
+  const barsReceived = lastBar(take);
   const late = findLateStart(take, barsAsked, barsBefore);
   const findings = [
     ...findNothing(take),
@@ -102,6 +104,22 @@ export function takeAccount(take: Take, split: Split, asked: Asked, capture?: Ca
     barsReceived: Math.max(0, barsReceived - barsBefore),
     findings,
   };
+}
+
+/**
+ * The last bar in which a note begins; 0 without notes. One that begins a little ahead of a bar line belongs to the
+ * next bar where it sounds there.
+ */
+function lastBar({ notes, timing: { timeline } }: Take): number {
+  if (notes.length === 0) return 0;
+  const lastOnset = notes.tick.reduce((last, tick) => Math.max(last, tick), 0);
+  const { bar } = positionAt(timeline, lastOnset);
+  const line = barStart(timeline, bar + 1);
+  const early = EARLY * timeline.ppq;
+  const ahead = notes.tick.some(
+    (tick, i) => tick >= line - early && tick + notes.duration[i]! > line + early,
+  );
+  return ahead ? bar + 1 : bar;
 }
 
 function readChart(text: string | undefined, beats: number): ChartChord[][] | null {
@@ -305,7 +323,9 @@ function findDrumsElsewhere(take: Take, split: Split): AccountFinding[] {
   return split.parts.flatMap((part, index): AccountFinding[] => {
     const indices = partNotes(split, index);
     if (part.channel === GM_DRUM_CHANNEL || indices.length === 0) return [];
-    if (part.role !== 'drums' && kitLikeness(take, indices) < KIT_ENOUGH) return [];
+    // Drums come as piano, or as nothing: whoever has chosen another sound meant it.
+    const enough = part.program === 0 ? KIT_ENOUGH : KIT_IN_SPITE_OF_PROGRAM;
+    if (part.role !== 'drums' && kitLikeness(take, indices) < enough) return [];
     return [
       {
         code: 'drumChannel',

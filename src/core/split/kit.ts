@@ -34,7 +34,8 @@ export function kitLikeness(take: Take, indices: readonly number[]): number {
  */
 function stacking(take: Take, indices: readonly number[]): number {
   const { notes, timing } = take;
-  const close = timing.timeline.ppq / 12;
+  // A 32nd note: what a loose hand spreads a chord over, and half of what parts two sixteenths.
+  const close = timing.timeline.ppq / 8;
   const alone = new Map<number, number>();
   const stacked = new Map<number, number>();
   for (let k = 0; k < indices.length;) {
