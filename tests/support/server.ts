@@ -20,17 +20,42 @@ export interface TestServer {
  * A folder with an empty library. Making a database takes seconds, copying one does not: the first of a test
  * run (TEST_TEMPLATE, set by scripts/test.mjs) is copied for the others.
  */
-export async function emptyLibrary(): Promise<string> {
+export function emptyLibrary(): Promise<string> {
+  return copyOf('empty', async (folder) => (await openLibrary({ dataDirectory: folder })).close());
+}
+
+/** A folder with the demo library, made once a test run. */
+export function demoLibrary(): Promise<string> {
+  return copyOf('demo', async (folder) => {
+    cpSync(await emptyLibrary(), folder, { recursive: true });
+    const environment = { ...(await environmentOf(folder)), DEMO: '1' };
+    await stop(((await start(environment)) as Spawned).server);
+  });
+}
+
+/** A copy of a library that is made where the test run has none yet; on a PostgreSQL server, an empty folder. */
+async function copyOf(kind: string, make: (folder: string) => Promise<void>): Promise<string> {
   const folder = mkdtempSync(join(tmpdir(), 'basket-test-'));
-  const template = process.env.TEST_TEMPLATE;
-  if (!template || process.env.TEST_DATABASE_URL) return folder;
+  const templates = process.env.TEST_TEMPLATE;
+  if (process.env.TEST_DATABASE_URL) return folder;
+  if (!templates) {
+    await make(folder);
+    return folder;
+  }
+  const template = `${templates}-${kind}`;
   if (!existsSync(template)) {
     const making = mkdtempSync(join(tmpdir(), 'basket-template-'));
-    await (await openLibrary({ dataDirectory: making })).close();
-    if (existsSync(template)) rmSync(making, { recursive: true });
-    else renameSync(making, template);
+    await make(making);
+    try {
+      renameSync(making, template);
+    } catch {
+      // Another process was quicker.
+      rmSync(making, { recursive: true });
+    }
   }
-  cpSync(join(template, 'database'), join(folder, 'database'), { recursive: true });
+  for (const part of ['database', 'originals'])
+    if (existsSync(join(template, part)))
+      cpSync(join(template, part), join(folder, part), { recursive: true });
   return folder;
 }
 
@@ -38,7 +63,7 @@ export async function emptyLibrary(): Promise<string> {
 export async function startTestServer(
   options: { demo?: boolean; dataDirectory?: string } = {},
 ): Promise<TestServer> {
-  const dataDirectory = options.dataDirectory ?? (await emptyLibrary());
+  const dataDirectory = options.dataDirectory ?? (await (options.demo ? demoLibrary() : emptyLibrary()));
   const environment = { ...(await environmentOf(dataDirectory)), DEMO: options.demo ? '1' : '0' };
   const { server, address } = (await start(environment)) as Spawned;
   const end = () => stop(server) as Promise<void>;
