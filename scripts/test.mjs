@@ -13,10 +13,15 @@ const DEBIAN = {
   postgresql: () => postgresBinaries() !== undefined,
 };
 
+/** Test files that take longer than all others of their kind. */
+const LONGEST = /kills|intake|commands/;
+
 /** Test files of a kind. Fails where there are none: a test run without tests would pass. */
 function testFiles(kind) {
   const files = readdirSync(join(root, 'tests', kind), { recursive: true })
     .filter((name) => name.endsWith('.test.ts'))
+    // The longest first: the others run beside it.
+    .sort((a, b) => Number(LONGEST.test(b)) - Number(LONGEST.test(a)))
     .map((name) => join('tests', kind, name));
   if (files.length === 0) {
     console.error(`There are no ${kind} tests.`);

@@ -150,7 +150,8 @@ test('what was played while nothing was recording can still be taken', async ({ 
   const form = page.getByRole('region', { name: 'Step grid' });
   await form.getByLabel('Bars', { exact: true }).fill('1');
   await form.getByRole('button', { name: 'Play it' }).click();
-  await expect(form.getByRole('button', { name: 'Play it' })).toBeEnabled({ timeout: 10_000 });
+  await expect(form.getByRole('button', { name: 'Stop it' })).toBeVisible();
+  await expect(form.getByRole('button', { name: 'Play it' })).toBeVisible();
   await page.getByRole('button', { name: 'Take what Step grid just played' }).click();
   const { row, take } = await lastTake(page);
   const standIn = standInById('step-grid');

@@ -8,6 +8,7 @@ import { zipSync } from 'fflate';
 import { openLibrary } from '../../../src/server/db/client.ts';
 import { listTakes } from '../../../src/server/library/take-list.ts';
 import { tune } from '../../support/midi.ts';
+import { emptyLibrary } from '../../support/server.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'basket-cli-'));
 after(() => rmSync(folder, { recursive: true }));
@@ -27,10 +28,10 @@ test('intake: folders and archives, the promised fields; broken off, it goes on;
   writeFileSync(join(files, 'letter.mid'), 'a letter');
   writeFileSync(join(files, 'cover.png'), 'no music, and not looked at');
   writeFileSync(join(files, 'pack.zip'), zipSync({ 'inside.mid': tune(count) }));
-  const data = join(folder, 'data');
+  const data = await emptyLibrary();
 
   const broken = spawn(process.execPath, [...COMMAND, files, '--data', data], { stdio: 'ignore' });
-  await new Promise((resolve) => setTimeout(resolve, 4000));
+  await new Promise((resolve) => setTimeout(resolve, 2500));
   broken.kill('SIGKILL');
   await new Promise((resolve) => broken.once('exit', resolve));
 
@@ -52,6 +53,7 @@ test('intake: folders and archives, the promised fields; broken off, it goes on;
   const again = intake(join(files, 'pack.zip'), join(files, '0.mid'), '--data', data);
   assert.equal(again.status, 0);
   assert.match(again.stdout, /0 taken in, 2 known, 0 refused/);
+  rmSync(data, { recursive: true });
 });
 
 test('intake: what is not there is named, and nothing is written', () => {

@@ -1,6 +1,5 @@
 import assert from 'node:assert/strict';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { test } from 'node:test';
 import fc from 'fast-check';
@@ -8,6 +7,7 @@ import pg from 'pg';
 import { openLibrary } from '../../../src/server/db/client.ts';
 import { readHolder } from '../../../src/server/db/lock.ts';
 import { QueryQueue } from '../../../src/server/db/query-queue.ts';
+import { emptyLibrary } from '../../support/server.ts';
 
 const message = (type: string, client: number) => Uint8Array.of(type.charCodeAt(0), client);
 
@@ -48,7 +48,7 @@ test("no client's message comes between another's parse and sync, or begin and c
 });
 
 test('sixteen clients at once, large values and small, each get their own answers', async () => {
-  const folder = mkdtempSync(join(tmpdir(), 'basket-queue-'));
+  const folder = await emptyLibrary();
   const library = await openLibrary({ dataDirectory: folder });
   try {
     const { socketDirectory } = readHolder(folder)!;
