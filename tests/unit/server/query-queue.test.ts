@@ -1,6 +1,5 @@
 import assert from 'node:assert/strict';
 import { rmSync } from 'node:fs';
-import { join } from 'node:path';
 import { test } from 'node:test';
 import fc from 'fast-check';
 import pg from 'pg';
