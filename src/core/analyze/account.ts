@@ -4,19 +4,13 @@ import type { Notes } from '../midi/notes.ts';
 import { GM_DRUM_CHANNEL } from '../midi/gm.ts';
 import { ChartError, parseChart, type ChartChord } from '../music/chart.ts';
 import { pitchClass, pitchClassName, pitchName } from '../music/pitch.ts';
-import {
-  barStart,
-  barTicks,
-  beatTicks,
-  meterAt,
-  positionAt,
-  tempoAt,
-  type Timeline,
-} from '../music/timeline.ts';
-import { KIT_ENOUGH, kitLikeness } from '../split/kit.ts';
+import { barStart, barTicks, beatTicks, meterAt, positionAt } from '../music/timeline.ts';
+import { DOUBLE_MS, doublesAmong, layeredParts } from '../split/doubles.ts';
+import { kitAmong } from '../split/mixed.ts';
 import { piecesOfOne } from '../split/pieces.ts';
 import { UNPITCHED } from '../split/roles.ts';
-import { partNotes, type Split } from '../split/split.ts';
+import { playingParts, type Split } from '../split/split.ts';
+import { plural } from '../words.ts';
 
 /** What a take was meant to be, as far as anybody said. */
 export interface Asked {
@@ -40,6 +34,8 @@ export const FINDINGS = [
   'drumChannel',
   'oneTrack',
   'pieces',
+  'click',
+  'layered',
   'wrongChord',
 ] as const;
 
@@ -63,17 +59,11 @@ export interface Account {
   findings: AccountFinding[];
 }
 
-/** Two notes of one pitch this close are one note twice: a generator that is still on answers about so fast. */
-const DOUBLE_MS = 10;
-
 /** Share of the notes that must have a double before it is told. */
 const DOUBLED_SHARE = 0.9;
 
-/** How much a part must look like a kit although it has a program of its own. */
-const KIT_IN_SPITE_OF_PROGRAM = 0.7;
-
 /** What a hand may be ahead of a bar line, in quarter notes. */
-const EARLY = 1 / 8;
+export const EARLY = 1 / 8;
 
 export function takeAccount(take: Take, split: Split, asked: Asked, capture?: CaptureFacts | null): Account {
   const { notes, timing } = take;
@@ -92,9 +82,11 @@ export function takeAccount(take: Take, split: Split, asked: Asked, capture?: Ca
     ...(capture?.lost ?? []).map(sourceLost),
     // What begins late hangs over the end: that is one thing wrong, not two.
     ...(late.length > 0 ? late : findLength(barsAsked, barsReceived)),
-    ...findDrumsElsewhere(take, split),
+    ...findDrumsElsewhere(split),
     ...findOneTrack(take, split, asked.parts),
     ...findPieces(take, split),
+    ...findClick(split),
+    ...findLayers(take, split),
     ...(chart ? findWrongChords(take, split, chart, barsBefore) : []),
   ];
   return {
@@ -132,12 +124,6 @@ function readChart(text: string | undefined, beats: number): ChartChord[][] | nu
   }
 }
 
-const plural = (count: number, what: string) => `${count} ${what}${count === 1 ? '' : 's'}`;
-
-function millisecondsPerTick(timeline: Timeline): number {
-  return tempoAt(timeline, 0).microseconds / 1000 / timeline.ppq;
-}
-
 function findNothing({ notes }: Take): AccountFinding[] {
   if (notes.length > 0) return [];
   return [
@@ -149,18 +135,9 @@ function findNothing({ notes }: Take): AccountFinding[] {
   ];
 }
 
-function findDoubled({ notes, timing }: Take): AccountFinding[] {
-  const apart = DOUBLE_MS / millisecondsPerTick(timing.timeline);
-  const single = new Map<number, number>();
-  let doubled = 0;
-  for (let i = 0; i < notes.length; i++) {
-    const pitch = notes.pitch[i]!;
-    const before = single.get(pitch);
-    if (before !== undefined && notes.tick[i]! - before <= apart) {
-      doubled += 2;
-      single.delete(pitch);
-    } else single.set(pitch, notes.tick[i]!);
-  }
+function findDoubled(take: Take): AccountFinding[] {
+  const { notes } = take;
+  const doubled = 2 * doublesAmong(take, notes.pitch.keys()).length;
   if (notes.length < 4 || doubled < DOUBLED_SHARE * notes.length) return [];
   return [
     {
@@ -319,13 +296,9 @@ function findLateStart(take: Take, asked: number | null, barsBefore: number): Ac
   ];
 }
 
-function findDrumsElsewhere(take: Take, split: Split): AccountFinding[] {
-  return split.parts.flatMap((part, index): AccountFinding[] => {
-    const indices = partNotes(split, index);
-    if (part.channel === GM_DRUM_CHANNEL || indices.length === 0) return [];
-    // Drums come as piano, or as nothing: whoever has chosen another sound meant it.
-    const enough = part.program === 0 ? KIT_ENOUGH : KIT_IN_SPITE_OF_PROGRAM;
-    if (part.role !== 'drums' && kitLikeness(take, indices) < enough) return [];
+function findDrumsElsewhere(split: Split): AccountFinding[] {
+  return playingParts(split).flatMap(({ part }): AccountFinding[] => {
+    if (part.channel === GM_DRUM_CHANNEL || part.role !== 'drums') return [];
     return [
       {
         code: 'drumChannel',
@@ -338,15 +311,14 @@ function findDrumsElsewhere(take: Take, split: Split): AccountFinding[] {
 
 /** A kit among other notes of the same stream, or one stream where several instruments were to play. */
 function findOneTrack(take: Take, split: Split, parts: number | undefined): AccountFinding[] {
-  const playing = split.parts.flatMap((part, index) => {
-    const indices = partNotes(split, index);
-    return indices.length > 0 ? [{ part, indices }] : [];
-  });
+  const playing = playingParts(split);
   if (playing.length !== 1) return [];
-  const { part, indices } = playing[0]!;
-  const severalWanted = parts !== undefined && parts > 1;
-  // A kit on its own channel hides nothing, however long a hung note makes its hits.
-  if (!severalWanted && (part.channel === GM_DRUM_CHANNEL || !hidesKit(take, indices))) return [];
+  const { part, notes } = playing[0]!;
+  // One instrument was to play, and one came.
+  if (parts === 1) return [];
+  const severalWanted = parts !== undefined;
+  // A kit hides nothing, however long a hung note makes its hits.
+  if (!severalWanted && (part.role === 'drums' || kitAmong(take, notes).length === 0)) return [];
   return [
     {
       code: 'oneTrack',
@@ -356,20 +328,29 @@ function findOneTrack(take: Take, split: Split, parts: number | undefined): Acco
   ];
 }
 
-function hidesKit(take: Take, indices: readonly number[]): boolean {
-  const { notes, timing } = take;
-  const short = timing.timeline.ppq * 0.3;
-  const hits = indices.filter((i) => notes.duration[i]! <= short);
-  const times = (pitches: number[]) => hits.filter((i) => pitches.includes(notes.pitch[i]!)).length;
-  const kit = times([35, 36]) >= 4 && times([38, 40, 37]) >= 4 && times([42, 44, 46, 51]) >= 4;
-  return kit && hits.length < 0.8 * indices.length;
-}
-
 function findPieces(take: Take, split: Split): AccountFinding[] {
   return piecesOfOne(take, split).map((group) => ({
     code: 'pieces',
     text: `${group.length} tracks hold one instrument: ${group.map((i) => `"${split.parts[i]!.name}"`).join(', ')}.`,
     way: 'They never sound together: merge them in Split.',
+  }));
+}
+
+function findClick(split: Split): AccountFinding[] {
+  return split.parts
+    .filter(({ role }) => role === 'click')
+    .map(({ name, channel }) => ({
+      code: 'click',
+      text: `"${name}" on channel ${channel + 1} is a click.`,
+      way: 'Set it aside in Split, or keep it as a wood block.',
+    }));
+}
+
+function findLayers(take: Take, split: Split): AccountFinding[] {
+  return layeredParts(take, split).map(([first, second]) => ({
+    code: 'layered',
+    text: `"${split.parts[second]!.name}" plays the notes of "${split.parts[first]!.name}".`,
+    way: 'One part on two sounds: join them in Split, or set one aside. Where the layer is meant, leave it.',
   }));
 }
 

@@ -5,8 +5,10 @@ import type { Key } from '../music/key.ts';
  * Probe-tone profiles of Krumhansl & Kessler (1982), "Tracing the dynamic changes in perceived tonal
  * organization in a spatial representation of musical keys", as printed in Krumhansl (1990).
  */
-const MAJOR = [6.35, 2.23, 3.48, 2.33, 4.38, 4.09, 2.52, 5.19, 2.39, 3.66, 2.29, 2.88];
-const MINOR = [6.33, 2.68, 3.52, 5.38, 2.6, 3.53, 2.54, 4.75, 3.98, 2.69, 3.34, 3.17];
+export const KRUMHANSL = {
+  major: [6.35, 2.23, 3.48, 2.33, 4.38, 4.09, 2.52, 5.19, 2.39, 3.66, 2.29, 2.88],
+  minor: [6.33, 2.68, 3.52, 5.38, 2.6, 3.53, 2.54, 4.75, 3.98, 2.69, 3.34, 3.17],
+} as const;
 
 export interface KeyFinding extends Key {
   /** 0..1: how far this key stands out; the certainties of all 24 keys add up to 1. */
@@ -40,7 +42,7 @@ export function findKeys(durations: ArrayLike<number>): KeyFinding[] {
   const scored = [...Array(24).keys()].map((i) => {
     const mode = i < 12 ? ('major' as const) : ('minor' as const);
     const tonic = i % 12;
-    const profile = mode === 'major' ? MAJOR : MINOR;
+    const profile = KRUMHANSL[mode];
     const turned = weights.map((_, pc) => weights[(pc + tonic) % 12]!);
     return { tonic, mode, score: correlation(turned, profile) };
   });
@@ -52,7 +54,7 @@ export function findKeys(durations: ArrayLike<number>): KeyFinding[] {
 }
 
 /** Pearson's correlation of two lists of equal length; 0 where either is constant. */
-function correlation(a: readonly number[], b: readonly number[]): number {
+export function correlation(a: readonly number[], b: readonly number[]): number {
   const meanA = mean(a);
   const meanB = mean(b);
   let cross = 0;

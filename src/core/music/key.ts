@@ -4,6 +4,17 @@ export const MODES = ['major', 'minor', 'dorian', 'phrygian', 'lydian', 'mixolyd
 
 export type Mode = (typeof MODES)[number];
 
+/** Steps of each mode in semitones from its tonic (common practice). */
+export const MODE_STEPS: Record<Mode, readonly number[]> = {
+  major: [0, 2, 4, 5, 7, 9, 11],
+  minor: [0, 2, 3, 5, 7, 8, 10],
+  dorian: [0, 2, 3, 5, 7, 9, 10],
+  phrygian: [0, 1, 3, 5, 7, 8, 10],
+  lydian: [0, 2, 4, 6, 7, 9, 11],
+  mixolydian: [0, 2, 4, 5, 7, 9, 10],
+  locrian: [0, 1, 3, 5, 6, 8, 10],
+};
+
 /** A tonal center and its mode. `tonic` is a pitch class, 0 = C. */
 export interface Key {
   tonic: number;

@@ -108,6 +108,11 @@ function lastAt<Change extends { tick: number }>(changes: Change[], tick: number
   return found;
 }
 
+/** Milliseconds of a quarter note; given as `ppq`, bars and beats come out in milliseconds. */
+export function msPerQuarter(bpm: number): number {
+  return 60_000 / bpm;
+}
+
 /** Ticks of one bar and one beat under a meter. */
 export function barTicks(ppq: number, meter: { numerator: number; denominator: number }): number {
   return beatTicks(ppq, meter) * meter.numerator;

@@ -1,0 +1,210 @@
+import assert from 'node:assert/strict';
+import { test } from 'node:test';
+import { analyzeTake } from '../../../src/core/analyze/analysis.ts';
+import { checkChart } from '../../../src/core/analyze/chart-check.ts';
+import { findChords } from '../../../src/core/analyze/chords.ts';
+import { chromaOf } from '../../../src/core/analyze/chroma.ts';
+import { takeFrom, type Take } from '../../../src/core/capture/take.ts';
+import {
+  CHORD_QUALITIES,
+  chordHarte,
+  chordNumeral,
+  chordSymbol,
+  chordTones,
+} from '../../../src/core/music/chord.ts';
+import { keyName, parseKey } from '../../../src/core/music/key.ts';
+import { spellPitchClass } from '../../../src/core/music/spelling.ts';
+import { applyMoves } from '../../../src/core/split/moves.ts';
+import { noteSet } from '../../../src/core/split/note-set.ts';
+import { splitTake } from '../../../src/core/split/split.ts';
+import { bandFile } from '../../../src/core/standins/band.ts';
+import { Chord } from 'tonal';
+import { Note } from 'tonal';
+import { soundedCharts } from '../../../bench/accuracy/charts.ts';
+import { mirexScore, scoreCharts } from '../../../bench/accuracy/harmony.ts';
+import { takeOf, trackOf, type NoteSpec } from '../../support/midi.ts';
+
+const analyzed = (take: Take) => analyzeTake(take, splitTake(take));
+
+/** A chart played by the band, and its chords in symbols, a bar or less each. */
+function heardFrom(chart: string, bpm = 92) {
+  const take = takeFrom(
+    bandFile({ chart, style: 'river', bpm, seed: 9, title: 'x', mishaps: [], looseness: 8 }),
+  );
+  const analysis = analyzed(take);
+  const [key] = analysis.keys;
+  const symbols = analysis.chords.map(({ chord }) =>
+    chord ? chordSymbol({ ...chord, bass: chord.root }, key!) : 'N.C.',
+  );
+  return { analysis, key: keyName(key!), symbols: symbols.join(' ') };
+}
+
+/** Historical grounds and common forms with their harmony, from memory. */
+const GROUNDS: [name: string, chart: string, key: string][] = [
+  ['the canon in D', 'D | A | Bm | F#m | G | D | G | A | D', 'D major'],
+  ['romanesca', 'Bb | F | Gm | D | Bb | F | Gm D | Gm', 'G minor'],
+  ['folia', 'Dm | A | Dm | C | F | C | Dm | A | Dm', 'D minor'],
+  ['passamezzo antico', 'Gm | F | Gm | D | Bb | F | Gm D | Gm', 'G minor'],
+  ['twelve-bar blues', 'C7 | F7 | C7 | C7 | F7 | F7 | C7 | C7 | G7 | F7 | C7 | C7', 'C mixolydian'],
+  ['Andalusian cadence', 'Am | G | F | E | Am | G | F | E | Am', 'A minor'],
+];
+
+for (const [name, chart, key] of GROUNDS) {
+  test(`${name} is heard as the books give it (from memory)`, () => {
+    const heard = heardFrom(chart);
+    // The same chord twice is one held over the bar line.
+    const asked = chart
+      .replace(/\|/g, ' ')
+      .split(/\s+/)
+      .filter((symbol, i, all) => symbol !== all[i - 1])
+      .join(' ');
+    assert.equal(heard.symbols, asked);
+    if (name !== 'twelve-bar blues') assert.equal(heard.key, key);
+    else assert.match(heard.key, /^C (mixolydian|major)$/);
+  });
+}
+
+test('every kind of chord has the notes that tonal gives it, and comes back from them', () => {
+  const aliases: Record<string, string> = { '': 'M', 'maj9#11': 'maj9#11', add9: 'Madd9' };
+  for (const quality of CHORD_QUALITIES) {
+    const chord = Chord.get(`C${aliases[quality.symbol] ?? quality.symbol}`);
+    assert.ok(!chord.empty, quality.symbol);
+    assert.deepEqual(
+      chordTones({ root: 0, quality }).sort((a, b) => a - b),
+      chord.notes.map((note) => Note.chroma(note)).sort((a, b) => a - b),
+      quality.symbol,
+    );
+    if (quality.symbol === '5') continue;
+    const root = 7;
+    const pitches = [31, ...chordTones({ root, quality }).map((pc) => 60 + pc)];
+    const bars = Array.from({ length: 2 }, (_, bar) =>
+      pitches.map((pitch): NoteSpec => [bar * 1920, 1900, pitch]),
+    );
+    const take = takeOf([trackOf(bars.flat())]);
+    const [found] = findChords(chromaOf(take, splitTake(take)));
+    assert.equal(chordSymbol(found!.chord!, null), `G${quality.symbol}`);
+  }
+});
+
+test('symbols, Harte syntax and numerals are spelled by the key', () => {
+  const quality = (symbol: string) => CHORD_QUALITIES.find((one) => one.symbol === symbol)!;
+  const cases: [
+    root: number,
+    symbol: string,
+    bass: number,
+    key: string,
+    written: string,
+    harte: string,
+    numeral: string,
+  ][] = [
+    [10, '', 10, 'Dm', 'Bb', 'Bb:maj', 'VI'],
+    [10, '', 10, 'C', 'Bb', 'Bb:maj', 'bVII'],
+    [6, 'm7b5', 6, 'Em', 'F#m7b5', 'F#:hdim7', 'iiø7'],
+    [8, '', 8, 'Cm', 'Ab', 'Ab:maj', 'VI'],
+    [8, 'dim7', 8, 'Am', 'G#dim7', 'G#:dim7', '#vii°7'],
+    [4, '7', 8, 'Am', 'E7/G#', 'E:7/3', 'V7'],
+    [5, '', 9, 'C', 'F/A', 'F:maj/3', 'IV'],
+    [1, 'm', 1, 'A', 'C#m', 'C#:min', 'iii'],
+    [6, '', 6, 'Bbm', 'Gb', 'Gb:maj', 'VI'],
+    [6, 'sus4', 6, 'B', 'F#sus4', 'F#:sus4', 'Vsus4'],
+  ];
+  for (const [root, symbol, bass, key, written, harte, numeral] of cases) {
+    const chord = { root, quality: quality(symbol), bass };
+    const known = parseKey(key)!;
+    assert.deepEqual(
+      [chordSymbol(chord, known), chordHarte(chord, known), chordNumeral(chord, known)],
+      [written, harte, numeral],
+    );
+  }
+});
+
+test('the notes of each key are spelled with one letter each (common practice)', () => {
+  for (const key of [
+    'C',
+    'G',
+    'D',
+    'A',
+    'E',
+    'B',
+    'F',
+    'Bb',
+    'Eb',
+    'Ab',
+    'Db',
+    'Dm',
+    'Gm',
+    'Em',
+    'F#m',
+    'D dorian',
+    'F lydian',
+  ]) {
+    const known = parseKey(key)!;
+    const steps = {
+      major: [0, 2, 4, 5, 7, 9, 11],
+      minor: [0, 2, 3, 5, 7, 8, 10],
+      dorian: [0, 2, 3, 5, 7, 9, 10],
+      lydian: [0, 2, 4, 6, 7, 9, 11],
+    };
+    const letters = steps[known.mode as keyof typeof steps].map(
+      (step) => spellPitchClass(known.tonic + step, known)[0],
+    );
+    assert.equal(new Set(letters).size, 7, `${key}: ${letters.join(' ')}`);
+  }
+});
+
+test('key switches, drums and silence are no harmony', () => {
+  const chord = [60, 64, 67].map((pitch): NoteSpec => [0, 1900, pitch]);
+  const take = takeOf([trackOf([...chord, [0, 1900, 25], [5760, 480, 60]]), trackOf([[0, 60, 37, 90, 9]])]);
+  const split = applyMoves(splitTake(take), take.notes, [
+    { move: 'lock', part: 'p1', notes: noteSet([0]), on: true },
+  ]);
+  const [first] = findChords(chromaOf(take, split));
+  assert.equal(chordSymbol(first!.chord!, null), 'C');
+  const silent = takeOf([trackOf([[0, 60, 36, 90, 9]])]);
+  assert.deepEqual(analyzed(silent).keys, []);
+  assert.ok(analyzed(silent).chords.every(({ chord: none }) => none === null));
+});
+
+test('a chart is held against what sounded: bars too many, a bar that differs, several choruses', () => {
+  const check = (played: string, asked: string) => {
+    const { analysis } = heardFrom(played);
+    return checkChart(asked, 4, analysis.chords, analysis.bars, analysis.keys[0]!);
+  };
+  const same = check('Dm | Gm | A7 | Dm', 'Dm | Gm | A7 | Dm');
+  assert.ok(same.aligned.every(({ same: is }) => is));
+  assert.deepEqual([same.addedBars, same.missingBars, same.choruses], [[], [], 1]);
+  assert.deepEqual(check('Dm | Gm | A7 | Dm | Bb | C', 'Dm | Gm | A7 | Dm').addedBars, [5, 6]);
+  assert.deepEqual(check('Dm | Gm | Dm', 'Dm | Gm | A7 | Dm').missingBars, [3]);
+  const other = check('Dm | Bb | A7 | Dm', 'Dm | Gm | A7 | Dm').aligned;
+  assert.deepEqual(
+    other.filter(({ same: is }) => !is).map(({ bar, asked, sounded }) => [bar, asked, sounded]),
+    [[2, 'Gm', 'Bb']],
+  );
+  assert.equal(check('Dm | A7 | Dm | A7 | Dm | A7', 'Dm | A7').choruses, 3);
+});
+
+test('MIREX scores keys as the task does (from memory): exact, fifth, relative, parallel', () => {
+  const score = (found: string, made: string) => mirexScore(parseKey(found)!, parseKey(made)!);
+  assert.deepEqual(
+    [
+      score('C', 'C'),
+      score('G', 'C'),
+      score('F', 'C'),
+      score('Am', 'C'),
+      score('C', 'Am'),
+      score('Cm', 'C'),
+      score('D', 'C'),
+    ],
+    [1, 0.5, 0.5, 0.3, 0.3, 0.2, 0],
+  );
+});
+
+test('charts sounded by abc2midi: chords and keys as they were typed', () => {
+  const goals = { plain: [0.99, 0.97, 0.99], hard: [0.96, 0.91, 0.96], rich: [0.9, 0.85, 0.9] } as const;
+  for (const [set, [majorMinor, all, key]] of Object.entries(goals)) {
+    const score = scoreCharts(soundedCharts(set as keyof typeof goals, 60));
+    assert.ok(score.majorMinor >= majorMinor, `${set}, major and minor: ${score.majorMinor.toFixed(3)}`);
+    assert.ok(score.all >= all, `${set}, all kinds: ${score.all.toFixed(3)}`);
+    assert.ok(score.key >= key, `${set}, key: ${score.key.toFixed(3)}`);
+  }
+});
