@@ -6,7 +6,8 @@ import { backupCommand, rebuildCommand, restoreCommand, type LibraryOptions } fr
 import { intakeCommand, type IntakeOptions } from './intake.ts';
 import { Refusal, type Output } from './output.ts';
 import { readCommand } from './read.ts';
-import { splitCommand } from './split.ts';
+import { analyzeCommand } from './analyze.ts';
+import { splitCommand, type SplitOptions } from './split.ts';
 
 /** Runs a command line. Returns the exit code: 0 done, 1 something was refused, 2 wrong usage. */
 export async function run(args: readonly string[]): Promise<number> {
@@ -31,10 +32,22 @@ export async function run(args: readonly string[]): Promise<number> {
     .command('split')
     .argument('<file>')
     .description('the parts of a file, with the tally')
+    .option('--pieces', 'take each kit apart into its pieces')
+    .option('--hands', 'take each keyboard part apart into two hands')
+    .option('--as-is', 'accept no proposal: parts as track, channel and program say')
     .option('--out <dir>', 'write a .mid for each part')
     .option('--json', 'one JSON document on standard output')
-    .action((file: string, options: { out?: string; json?: boolean }) => {
+    .action((file: string, options: SplitOptions & { json?: boolean }) => {
       code = splitCommand(file, options, output(options.json));
+    });
+  program
+    .command('analyze')
+    .argument('<file>')
+    .description('key, chords, loops, sections and feel of a file')
+    .option('--chart <chart>', 'hold a chord chart against what sounds, such as "Dm | Gm A7 | Dm"')
+    .option('--json', 'one JSON document on standard output')
+    .action((file: string, options: { chart?: string; json?: boolean }) => {
+      code = analyzeCommand(file, options, output(options.json));
     });
   program
     .command('normalize')

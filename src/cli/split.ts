@@ -2,25 +2,44 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { partFiles } from '../core/exchange/part-files.ts';
 import { writeMidiFile } from '../core/midi/write.ts';
-import { splitTake } from '../core/split/split.ts';
+import type { Take } from '../core/capture/take.ts';
+import { divisionMove } from '../core/split/division.ts';
+import { applyMoves } from '../core/split/moves.ts';
+import { mended, proposalsFor } from '../core/split/proposals.ts';
+import type { Role } from '../core/split/roles.ts';
+import { playingParts, splitTake, type Split } from '../core/split/split.ts';
 import { tallyOf } from '../core/split/tally.ts';
 import { takeOfFile } from './files.ts';
 import { table, type Output } from './output.ts';
 
-/** `split FILE [--out DIR]`: the parts of a file, and the files of them. Returns the exit code. */
-export function splitCommand(file: string, options: { out?: string }, out: Output): number {
+/** What the command line does unasked: what is at least so certain. The screens ask about everything. */
+export const CERTAIN = 0.8;
+
+export interface SplitOptions {
+  out?: string;
+  /** Each kit into its pieces. */
+  pieces?: boolean;
+  /** Each keyboard part into two hands. */
+  hands?: boolean;
+  /** Nothing but what track, channel and program say. */
+  asIs?: boolean;
+}
+
+/** `split FILE [--pieces] [--hands] [--as-is] [--out DIR]`: the parts of a file, and the files of them. Returns the exit code. */
+export function splitCommand(file: string, options: SplitOptions, out: Output): number {
   const take = takeOfFile(file, (text) => out.problem(text));
-  const split = splitTake(take);
+  const split = splitAsAsked(take, options);
+  const proposals = proposalsFor(take, split).map(({ text, why }) => ({ text, why }));
   const tally = tallyOf(split);
   const written = options.out ? writeParts(partFiles(take, split), options.out) : undefined;
-  const parts = split.parts.map((part, i) => ({
+  const parts = playingParts(split).map(({ part, index }) => ({
     name: part.name,
     role: part.role,
     certainty: part.certainty,
     runnerUp: part.runnerUp,
     channel: part.channel + 1,
     program: part.program + 1,
-    notes: tally.parts[i]!,
+    notes: tally.parts[index]!,
     from: part.from.map((from) => ({
       track: from.track + 1,
       channel: from.channel + 1,
@@ -34,6 +53,7 @@ export function splitCommand(file: string, options: { out?: string }, out: Outpu
     setAside: split.setAside.map(({ reason }, i) => ({ reason, notes: tally.setAside[i]! })),
     tally: { in: tally.in, parts: tally.inParts, setAside: tally.aside, balanced: tally.balanced },
     emptyTracks: split.emptyTracks,
+    proposals,
     ...(written ? { written } : {}),
   };
   if (out.json) out.answer(JSON.stringify(answer));
@@ -54,11 +74,25 @@ export function splitCommand(file: string, options: { out?: string }, out: Outpu
         ]),
         `Tally: ${tally.in} notes came in, ${tally.inParts} in parts, ${tally.aside} set aside; ` +
           `${tally.balanced ? 'balanced' : 'NOT balanced'}. ${split.emptyTracks} tracks without notes left out.`,
+        ...proposals.map(({ text }) => `Worth a look: ${text}`),
         ...(written ? [`Written: ${written.join(', ')}`] : []),
       ].join('\n'),
     );
   }
   return 0;
+}
+
+function splitAsAsked(take: Take, options: SplitOptions): Split {
+  let split = options.asIs ? splitTake(take) : mended(take, splitTake(take), CERTAIN);
+  const divide = (roles: readonly Role[], by: 'pieces' | 'hands') => {
+    for (const { part } of playingParts(split).filter(({ part: { role } }) => roles.includes(role))) {
+      const move = divisionMove(take, split, part.id, { by });
+      if (move) split = applyMoves(split, take.notes, [move]);
+    }
+  };
+  if (options.pieces) divide(['drums'], 'pieces');
+  if (options.hands) divide(['keys', 'other'], 'hands');
+  return split;
 }
 
 function writeParts(files: ReturnType<typeof partFiles>, folder: string): string[] {

@@ -9,6 +9,8 @@ export interface Lane {
   /** By which it is muted and soloed. */
   id: string;
   clip: Clip;
+  /** 0..1, 1 where it is not given: what lies under something else is softer. */
+  level?: number;
 }
 
 /** A message for the synthesizer, at a tick. */
@@ -26,9 +28,12 @@ export interface SoundProgram {
   length: number;
   /** In order of time; at one tick, what ends comes before what begins. */
   messages: TimedMessage[];
-  /** Sent before anything sounds: each channel's program. */
+  /** Sent before anything sounds: each lane's program, then each channel's volume. */
   setUp: (readonly number[])[];
 }
+
+/** Channel volume of what is heard as it is (General MIDI's default). */
+const FULL_VOLUME = 100;
 
 /** Roles that sound on the drum bank, whatever channel they came on. */
 function isDrums(role: Role): boolean {
@@ -44,12 +49,15 @@ export function soundProgram(lanes: readonly Lane[], sound: number | null = null
   const length = Math.max(...lanes.map(({ clip }) => clip.length));
   const setUp: (readonly number[])[] = [];
   const messages: (TimedMessage & { order: number })[] = [];
+  const volumes = new Map<number, number>();
   let next = 0;
-  for (const { id, clip } of lanes) {
+  for (const { id, clip, level = 1 } of lanes) {
     const drums = isDrums(clip.role);
     const channel = drums ? GM_DRUM_CHANNEL : freeChannel(next++);
     const program = drums ? 0 : (sound ?? clip.program);
     setUp.push([STATUS.program | channel, program]);
+    // Drums of several lanes share a channel: the loudest decides.
+    volumes.set(channel, Math.max(volumes.get(channel) ?? 0, Math.round(FULL_VOLUME * level)));
     const put = (tick: number, order: number, bytes: readonly number[]) =>
       messages.push({ tick, lane: id, order, bytes });
     for (const control of clip.controls) {
@@ -74,6 +82,8 @@ export function soundProgram(lanes: readonly Lane[], sound: number | null = null
       put(length, 0, [STATUS.pitchBend | channel, 0, 64]);
     }
   }
+  for (const [channel, volume] of volumes)
+    setUp.push([STATUS.controller | channel, CONTROLLER.volume, volume]);
   messages.sort((a, b) => a.tick - b.tick || a.order - b.order);
   return {
     timeline: first.timeline,

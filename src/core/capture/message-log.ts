@@ -94,13 +94,19 @@ export function inOrderOfTime(log: MessageLog): Uint32Array {
   return order.sort((a, b) => log.ms[a]! - log.ms[b]! || a - b);
 }
 
-/** The messages from a time on, as a log of its own: what is taken out of the rolling memory. */
-export function logSince(log: MessageLog, ms: number): MessageLog {
+/** The messages of some logs from a time on that are wanted, as a log of its own: what is taken out of the rolling memory. */
+export function logSince(
+  logs: readonly MessageLog[],
+  ms: number,
+  isWanted: (log: MessageLog, i: number) => boolean = () => true,
+): MessageLog {
   const kept = createLog();
-  for (let i = 0; i < log.length; i++) {
-    if (log.ms[i]! < ms) continue;
-    const message = messageAt(log, i);
-    appendMessage(kept, message, message.source, message.stream as Stream);
+  for (const log of logs) {
+    for (let i = 0; i < log.length; i++) {
+      if (log.ms[i]! < ms || !isWanted(log, i)) continue;
+      const message = messageAt(log, i);
+      appendMessage(kept, message, message.source, message.stream as Stream);
+    }
   }
   return kept;
 }

@@ -1,7 +1,7 @@
 import { trackName, type Take } from '../capture/take.ts';
 import type { MidiFile } from '../midi/smf.ts';
 import { clipFromPart } from '../phrase/clip.ts';
-import { partNotes, type Split } from '../split/split.ts';
+import { partNotes, soundingPitch, type Split } from '../split/split.ts';
 import { takeNotesToMidi, type TrackOut } from './midi-out.ts';
 import { safeFileName, uniqueNames } from './naming.ts';
 
@@ -15,29 +15,60 @@ export interface PartFile {
 }
 
 /**
- * A take as files: one a part, and `set-aside.mid` where notes are set aside, so that together they hold
- * every note. Notes keep their channels; a part of several source tracks keeps them apart only where the
- * notes would otherwise not pair again.
+ * How parts leave: as they were captured, on their own channels, so that together they give the take's notes again; or
+ * as they sound, on the channel, program and pitches that were chosen for them.
  */
-export function partFiles(take: Take, split: Split): PartFile[] {
-  const held = split.parts.map((_, index) => partNotes(split, index));
+export type PartsAs = 'captured' | 'sounding';
+
+/**
+ * A take as files: one a part, and `set-aside.mid` where notes are set aside, so that together they hold every note. A
+ * part of several source tracks keeps them apart only where the notes would otherwise not pair again.
+ */
+export function partFiles(take: Take, split: Split, as: PartsAs = 'captured'): PartFile[] {
   const names = uniqueNames(split.parts.map((part) => safeFileName(part.name)));
   const files = split.parts.flatMap((part, index): PartFile[] => {
-    if (held[index]!.length === 0) return [];
-    const { controls } = clipFromPart(take, split, index, null);
-    const tracks = tracksByChannel(take, held[index]!, part.name);
-    const first = tracks.find((track) => track.channel === part.channel) ?? tracks[0]!;
-    first.controls = controls;
-    const program = part.from[0]?.program ?? null;
-    for (const track of tracks) track.program = program;
+    const tracks = partTracks(take, split, index, as);
+    if (tracks.length === 0) return [];
     return [{ file: `${names[index]}.mid`, part: part.id, midi: takeNotesToMidi(take, part.name, tracks) }];
   });
-  const aside = [...split.owner.keys()].filter((note) => split.owner[note]! < 0);
+  const aside = asideTracks(take, split);
   if (aside.length > 0) {
-    const tracks = tracksByChannel(take, aside, trackName(take.file, 0) || 'Set aside');
-    files.push({ file: 'set-aside.mid', part: null, midi: takeNotesToMidi(take, 'Set aside', tracks) });
+    files.push({ file: 'set-aside.mid', part: null, midi: takeNotesToMidi(take, 'Set aside', aside) });
   }
   return files;
+}
+
+/** All parts as tracks of one file, as they sound, without what is set aside. */
+export function partsInOneFile(take: Take, split: Split, name: string): MidiFile {
+  const tracks = split.parts.flatMap((_, index) => partTracks(take, split, index, 'sounding'));
+  return takeNotesToMidi(take, name, tracks);
+}
+
+/** A part's notes on tracks of one channel each; none where it has no notes. */
+function partTracks(take: Take, split: Split, index: number, as: PartsAs): TrackOut[] {
+  const part = split.parts[index]!;
+  const held = partNotes(split, index);
+  if (held.length === 0) return [];
+  const { controls } = clipFromPart(take, split, index, null);
+  if (as === 'sounding') {
+    const { name, channel, program, pitchMap } = part;
+    const sounding = notesOut(take, held).map((note) => ({
+      ...note,
+      pitch: soundingPitch(pitchMap, note.pitch),
+    }));
+    return [{ name, channel, program, controls, notes: sounding }];
+  }
+  const tracks = tracksByChannel(take, held, part.name);
+  const first = tracks.find((track) => track.channel === part.channel) ?? tracks[0]!;
+  first.controls = controls;
+  const program = part.from[0]?.program ?? null;
+  for (const track of tracks) track.program = program;
+  return tracks;
+}
+
+function asideTracks(take: Take, split: Split): TrackOut[] {
+  const aside = [...split.owner.keys()].filter((note) => split.owner[note]! < 0);
+  return tracksByChannel(take, aside, trackName(take.file, 0) || 'Set aside');
 }
 
 function tracksByChannel(take: Take, indices: readonly number[], name: string): TrackOut[] {
@@ -48,14 +79,19 @@ function tracksByChannel(take: Take, indices: readonly number[], name: string): 
     channel,
     program: null,
     controls: [],
-    notes: indices
-      .filter((i) => notes.channel[i] === channel)
-      .map((i) => ({
-        tick: notes.tick[i]!,
-        duration: notes.duration[i]!,
-        pitch: notes.pitch[i]!,
-        velocity: notes.velocity[i]!,
-        release: notes.release[i]!,
-      })),
+    notes: notesOut(
+      take,
+      indices.filter((i) => notes.channel[i] === channel),
+    ),
+  }));
+}
+
+function notesOut({ notes }: Take, indices: readonly number[]): TrackOut['notes'] {
+  return indices.map((i) => ({
+    tick: notes.tick[i]!,
+    duration: notes.duration[i]!,
+    pitch: notes.pitch[i]!,
+    velocity: notes.velocity[i]!,
+    release: notes.release[i]!,
   }));
 }

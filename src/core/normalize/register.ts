@@ -1,5 +1,5 @@
 import { pitchName } from '../music/pitch.ts';
-import { isPitched } from '../phrase/clip.ts';
+import { isPitched, withPitches } from '../phrase/clip.ts';
 import { changedNotes, count, type Step } from './step.ts';
 
 export interface RegisterParams {
@@ -14,18 +14,19 @@ export const setRegister: Step<RegisterParams> = (clip, params) => {
   if (!isPitched(clip) || clip.notes.length === 0) {
     return { clip, changed: 0, summary: `${clip.role} have no register`, setAside: [] };
   }
+  const locked = new Set(clip.locked);
+  const body = clip.notes.filter(({ origin }) => !locked.has(origin));
   const outside = (octaves: number) =>
-    clip.notes.filter(({ pitch }) => pitch + 12 * octaves < params.low || pitch + 12 * octaves > params.high)
+    body.filter(({ pitch }) => pitch + 12 * octaves < params.low || pitch + 12 * octaves > params.high)
       .length;
   const possible = [0, -1, 1, -2, 2, -3, 3, -4, 4, -5, 5].filter((octaves) =>
-    clip.notes.every(({ pitch }) => pitch + 12 * octaves >= 0 && pitch + 12 * octaves <= 127),
+    body.every(({ pitch }) => pitch + 12 * octaves >= 0 && pitch + 12 * octaves <= 127),
   );
   const octaves = possible.reduce(
     (best, candidate) => (outside(candidate) < outside(best) ? candidate : best),
     0,
   );
-  const notes =
-    octaves === 0 ? clip.notes : clip.notes.map((note) => ({ ...note, pitch: note.pitch + 12 * octaves }));
+  const notes = octaves === 0 ? clip.notes : withPitches(clip, (pitch) => pitch + 12 * octaves);
   const left = outside(octaves);
   return changedNotes(clip, { ...clip, notes }, (_, of) =>
     [

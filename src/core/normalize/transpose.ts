@@ -1,12 +1,12 @@
 import { intervalBetween, keyName, parseKey } from '../music/key.ts';
 import { pitchClass } from '../music/pitch.ts';
-import { isPitched, type Clip } from '../phrase/clip.ts';
+import { isPitched, withPitches, type Clip } from '../phrase/clip.ts';
 import { changedNotes, count, type Step } from './step.ts';
 
 /** Either a number of semitones, or the tonic to go to by the shorter way (the mode stays). */
 export type TransposeParams = { semitones: number; to?: undefined } | { to: string; semitones?: undefined };
 
-/** Transposes a pitched part and its key. Drums and other unpitched parts stay as they are. */
+/** Transposes a pitched part and its key. Drums and other unpitched parts stay as they are, and so do key switches. */
 export const transpose: Step<TransposeParams> = (clip, params) => {
   if (!isPitched(clip)) return unchanged(clip, `${clip.role} are not transposed`);
   let semitones = params.semitones ?? 0;
@@ -20,18 +20,17 @@ export const transpose: Step<TransposeParams> = (clip, params) => {
   }
   const key = clip.key && { ...clip.key, tonic: pitchClass(clip.key.tonic + semitones) };
   let folded = 0;
-  const notes = clip.notes.map((note) => {
-    let pitch = note.pitch + semitones;
-    if (pitch < 0 || pitch > 127) {
-      folded++;
-      pitch = pitchClass(pitch) + (pitch < 0 ? 0 : pitchClass(pitch) <= 7 ? 120 : 108);
-    }
-    return { ...note, pitch };
+  const notes = withPitches(clip, (before) => {
+    const pitch = before + semitones;
+    if (pitch >= 0 && pitch <= 127) return pitch;
+    folded++;
+    return pitchClass(pitch) + (pitch < 0 ? 0 : pitchClass(pitch) <= 7 ? 120 : 108);
   });
   return changedNotes(clip, { ...clip, key, notes }, () =>
     [
       `${semitones > 0 ? 'up' : 'down'} ${count(Math.abs(semitones), 'semitone')}`,
       clip.key && key ? `${keyName(clip.key)} to ${keyName(key)}` : '',
+      clip.locked.length > 0 ? 'key switches stay' : '',
       folded > 0 ? `${count(folded, 'note')} folded into MIDI's range` : '',
     ]
       .filter(Boolean)

@@ -3,7 +3,7 @@ import { STATUS, CONTROLLER } from '../midi/smf.ts';
 import type { Key } from '../music/key.ts';
 import type { Timeline } from '../music/timeline.ts';
 import { UNPITCHED, type Role } from '../split/roles.ts';
-import { partNotes, type Split } from '../split/split.ts';
+import { partNotes, soundingPitch, type PitchPair, type Split } from '../split/split.ts';
 
 /** A note of a clip. `origin` is the index of the captured note, in its take, that it came from. */
 export interface ClipNote {
@@ -41,6 +41,14 @@ export interface Clip {
   /** Channel 0..15 and program 0..127 it sounds with. */
   channel: number;
   program: number;
+  /** Origins of notes that are locked: key switches, which are never transposed. */
+  locked: readonly number[];
+}
+
+/** Applies a change of pitch to the notes that are not locked. */
+export function withPitches(clip: Clip, change: (pitch: number) => number): ClipNote[] {
+  const locked = new Set(clip.locked);
+  return clip.notes.map((note) => (locked.has(note.origin) ? note : { ...note, pitch: change(note.pitch) }));
 }
 
 export function isPitched(clip: Pick<Clip, 'role'>): boolean {
@@ -58,12 +66,18 @@ export interface ClipSource {
   key: Key | null;
   channel: number;
   program: number;
+  /** Captured pitches that sound as others. */
+  pitchMap: readonly PitchPair[];
+  /** Indices of the notes that are locked. */
+  locked: readonly number[];
 }
 
 /** All of a part of a take, uncut: the clip that a recipe starts from. */
 export function clipFromPart(take: Take, split: Split, part: number, key: Key | null): Clip {
-  const { role, channel, program, from } = split.parts[part]!;
-  return clipFromNotes(take, partNotes(split, part), { streams: from, role, channel, program, key });
+  const { role, channel, program, from, pitchMap } = split.parts[part]!;
+  const notes = partNotes(split, part);
+  const locked = notes.filter((i) => split.locked[i]);
+  return clipFromNotes(take, notes, { streams: from, role, channel, program, key, pitchMap, locked });
 }
 
 /** Some notes of a take (indices), uncut. */
@@ -76,7 +90,7 @@ export function clipFromNotes(take: Take, origins: readonly number[], source: Cl
       .map((origin) => ({
         tick: notes.tick[origin]!,
         duration: notes.duration[origin]!,
-        pitch: notes.pitch[origin]!,
+        pitch: soundingPitch(source.pitchMap, notes.pitch[origin]!),
         velocity: notes.velocity[origin]!,
         release: notes.release[origin]!,
         origin,
@@ -87,6 +101,7 @@ export function clipFromNotes(take: Take, origins: readonly number[], source: Cl
     key: UNPITCHED.has(source.role) ? null : source.key,
     channel: source.channel,
     program: source.program,
+    locked: source.locked,
   };
 }
 

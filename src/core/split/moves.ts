@@ -1,7 +1,9 @@
 import type { Notes } from '../midi/notes.ts';
 import { keyName, type Key } from '../music/key.ts';
+import { plural } from '../words.ts';
+import { notesIn, type NoteSet } from './note-set.ts';
 import type { Role } from './roles.ts';
-import { partIndex, type Part, type Split } from './split.ts';
+import { partIndex, type Part, type PitchPair, type Split } from './split.ts';
 
 /**
  * What a person can do to a split. Moves are kept with the take and played again from the first split, so
@@ -10,15 +12,41 @@ import { partIndex, type Part, type Split } from './split.ts';
 export type Move =
   | { move: 'rename'; part: string; name: string }
   | { move: 'role'; part: string; role: Role }
-  /** Whole part, or what starts from `fromTick` to before `toTick`. */
-  | { move: 'setAside'; part: string; reason: string; fromTick?: number; toTick?: number }
+  /** Channel 0..15 and program 0..127 by which a part sounds and leaves. */
+  | { move: 'sound'; part: string; channel: number; program: number }
+  /** Whole part, or what starts from `fromTick` to before `toTick`, or the notes named that it has. */
+  | { move: 'setAside'; part: string; reason: string; fromTick?: number; toTick?: number; notes?: NoteSet }
   /** Everything that entry of the set-aside list holds goes back to its part. */
   | { move: 'bringBack'; entry: number }
   /** The other parts' notes join the first's. */
   | { move: 'merge'; parts: string[] }
+  /** Notes of a part become parts of their own; what no group names stays. `how` says by what they were told apart. */
+  | { move: 'divide'; part: string; how: string; into: NewPart[] }
+  /** Notes go to a part, from wherever they are. */
+  | { move: 'give'; notes: NoteSet; part: string }
+  /** Key switches stay with their part, and are not transposed and count for no harmony; or are notes like others. */
+  | { move: 'lock'; part: string; notes: NoteSet; on: boolean }
+  /** Which pitches sound as which others. None gives the captured ones back. */
+  | { move: 'pitchMap'; part: string; pairs: PitchPair[] }
+  /** A proposal is not wanted, and not made again. */
+  | { move: 'refuse'; proposal: string }
+  /** Several moves that are done, and taken back, as one. */
+  | { move: 'together'; title: string; moves: SingleMove[] }
   /** What the take is called, and the key it is heard in: no note is touched, but they are taken back alike. */
   | { move: 'nameTake'; name: string }
   | { move: 'chooseKey'; key: Key };
+
+export type SingleMove = Exclude<Move, { move: 'together' }>;
+
+/** A part that is made of notes of another. */
+export interface NewPart {
+  name: string;
+  notes: NoteSet;
+  role: Role;
+  /** Where it is not its origin's. */
+  channel?: number;
+  program?: number;
+}
 
 /** Thrown when a move names what is not there. */
 export class MoveError extends Error {
@@ -32,6 +60,8 @@ export function applyMoves(split: Split, notes: Pick<Notes, 'tick'>, moves: read
     parts: split.parts.map((part) => ({ ...part })),
     setAside: [...split.setAside],
     owner: split.owner.slice(),
+    locked: split.locked.slice(),
+    refused: [...split.refused],
   };
   for (const move of moves) apply(result, notes, move);
   return result;
@@ -53,12 +83,48 @@ function apply(split: Split, notes: Pick<Notes, 'tick'>, move: Move): void {
         reasons: ['set by hand'],
       } satisfies Partial<Part>);
       return;
+    case 'sound':
+      Object.assign(partOf(split, move.part), { channel: move.channel, program: move.program });
+      return;
+    case 'pitchMap':
+      partOf(split, move.part).pitchMap = move.pairs;
+      return;
+    case 'refuse':
+      split.refused.push(move.proposal);
+      return;
+    case 'together':
+      for (const one of move.moves) apply(split, notes, one);
+      return;
     case 'setAside': {
       const part = requireIndex(split, move.part);
       const entry = split.setAside.push({ reason: move.reason, part }) - 1;
       const from = move.fromTick ?? -Infinity;
       const to = move.toTick ?? Infinity;
-      reassign(split, part, -1 - entry, (i) => notes.tick[i]! >= from && notes.tick[i]! < to);
+      const named = move.notes === undefined ? null : new Set(notesIn(move.notes));
+      reassign(
+        split,
+        part,
+        -1 - entry,
+        (i) => notes.tick[i]! >= from && notes.tick[i]! < to && (named?.has(i) ?? true),
+      );
+      return;
+    }
+    case 'divide': {
+      const origin = requireIndex(split, move.part);
+      for (const group of move.into) {
+        const part = split.parts.push(partTakenOut(split, origin, group, move.how)) - 1;
+        for (const i of notesIn(group.notes)) if (split.owner[i] === origin) split.owner[i] = part;
+      }
+      return;
+    }
+    case 'give': {
+      const part = requireIndex(split, move.part);
+      for (const i of notesIn(move.notes)) if (i < split.owner.length) split.owner[i] = part;
+      return;
+    }
+    case 'lock': {
+      const part = requireIndex(split, move.part);
+      for (const i of notesIn(move.notes)) if (split.owner[i] === part) split.locked[i] = move.on ? 1 : 0;
       return;
     }
     case 'bringBack': {
@@ -83,6 +149,20 @@ function apply(split: Split, notes: Pick<Notes, 'tick'>, move: Move): void {
       }
     }
   }
+}
+
+function partTakenOut(split: Split, origin: number, group: NewPart, how: string): Part {
+  const whole = split.parts[origin]!;
+  return {
+    ...whole,
+    id: `p${split.parts.length + 1}`,
+    name: group.name,
+    role: group.role,
+    channel: group.channel ?? whole.channel,
+    program: group.program ?? whole.program,
+    runnerUp: whole.role === group.role ? whole.runnerUp : whole.role,
+    reasons: [`taken out of "${whole.name}" by ${how}`],
+  };
 }
 
 function reassign(
@@ -116,14 +196,32 @@ export function describeMove(move: Move, split: Split): string {
       return `rename to "${move.name}"`;
     case 'role':
       return `${name(move.part)} is ${move.role}`;
-    case 'setAside':
-      return `set aside ${move.fromTick === undefined ? '' : 'bars of '}${name(move.part)}`;
+    case 'sound':
+      return `${name(move.part)} on channel ${move.channel + 1}, program ${move.program + 1}`;
+    case 'setAside': {
+      const what = move.notes !== undefined ? 'notes of ' : move.fromTick !== undefined ? 'bars of ' : '';
+      return `set aside ${what}${name(move.part)}`;
+    }
     case 'bringBack': {
       const entry = split.setAside[move.entry];
       return `bring back ${entry ? (split.parts[entry.part]?.name ?? '') : ''}`.trim();
     }
     case 'merge':
       return `merge ${move.parts.map(name).join(', ')}`;
+    case 'divide':
+      return `${move.into.map((part) => part.name).join(', ')} out of ${name(move.part)} by ${move.how}`;
+    case 'give':
+      return `${plural(notesIn(move.notes).length, 'note')} to ${name(move.part)}`;
+    case 'lock':
+      return `${move.on ? 'lock' : 'unlock'} ${plural(notesIn(move.notes).length, 'note')} of ${name(move.part)}`;
+    case 'pitchMap':
+      return move.pairs.length > 0
+        ? `${name(move.part)} sounds by a map of ${plural(move.pairs.length, 'pitch', 'pitches')}`
+        : `${name(move.part)} sounds as captured`;
+    case 'refuse':
+      return 'refuse a proposal';
+    case 'together':
+      return move.title;
   }
 }
 

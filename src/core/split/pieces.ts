@@ -1,8 +1,12 @@
 import type { Take } from '../capture/take.ts';
+import { meantLengths } from './meant-lengths.ts';
 import { partNotes, type Split } from './split.ts';
 
 /** Share of the time in which two tracks of one instrument may sound together: a note that rings on. */
 const MAY_OVERLAP = 0.1;
+
+/** What sounds for more quarter notes than this hangs: its end was lost. */
+const LONGEST = 12;
 
 /**
  * Groups of parts (indices) that hold one instrument in pieces: the same port, channel, bank and program on
@@ -20,7 +24,11 @@ export function piecesOfOne(take: Take, split: Split): number[][] {
     const apart: number[] = [];
     for (const index of group) {
       if (
-        apart.every((other) => overlap(take, partNotes(split, other), partNotes(split, index)) <= MAY_OVERLAP)
+        apart.every(
+          (other) =>
+            split.parts[other]!.from[0]!.track !== split.parts[index]!.from[0]!.track &&
+            overlap(take, partNotes(split, other), partNotes(split, index)) <= MAY_OVERLAP,
+        )
       ) {
         apart.push(index);
       }
@@ -35,14 +43,22 @@ function overlap(take: Take, one: readonly number[], other: readonly number[]): 
   const ringing = timing.timeline.ppq / 4;
   const [few, many] = one.length <= other.length ? [one, other] : [other, one];
   if (few.length === 0) return 1;
-  const within = few.filter((i) =>
-    many.some((j) => {
-      const at = notes.tick[i]!;
-      const start = notes.tick[j]!;
-      return (
-        at >= start - ringing / 4 && at < Math.max(start + ringing / 4, start + notes.duration[j]! - ringing)
+  // A note that hangs gives its end to others: as they were meant, they do not overlap.
+  const lengths = meantLengths(take, many);
+  // One that hangs itself tells nothing of where the other may play.
+  const soundingTicks = (length: number) => (length > LONGEST * timing.timeline.ppq ? 0 : length);
+  let next = 0;
+  let soundsUntil = -Infinity;
+  const within = few.filter((i) => {
+    const at = notes.tick[i]!;
+    for (; next < many.length && notes.tick[many[next]!]! - ringing / 4 <= at; next++) {
+      const j = many[next]!;
+      soundsUntil = Math.max(
+        soundsUntil,
+        notes.tick[j]! + Math.max(ringing / 4, soundingTicks(lengths.get(j)!) - ringing),
       );
-    }),
-  );
+    }
+    return at < soundsUntil;
+  });
   return within.length / few.length;
 }

@@ -1,4 +1,6 @@
-/** Roles of parts, and the first evidence for them: channel, name, General MIDI program and what is played. */
+import { KIT_ENOUGH } from './kit.ts';
+
+/** Roles of parts, and the evidence for them: channel, name, General MIDI program and what is played. */
 
 export const ROLES = [
   'drums',
@@ -47,6 +49,18 @@ export interface RoleEvidence {
   density: number;
   /** Length of the middle note in quarter notes. */
   medianLength: number;
+  /** Share of the chords whose notes follow each other one way through the pitches, 0..1. */
+  strummed: number;
+  /** How likely the notes are a drum kit, 0..1 (`kitLikeness`). */
+  kit: number;
+  /** Notes whose pitch class nothing else plays in the same bar, 0..1 (`misfit`); null where nothing else plays. */
+  misfit: number | null;
+  /** Share of the bars in which nothing else begins lower, 0..1; null where nothing else plays. */
+  lowest: number | null;
+  /** One or two pitches, one on each beat (`isClick`). */
+  click: boolean;
+  /** Neighboring pitches, each once a cycle (`sliceCycle`). */
+  slices: boolean;
 }
 
 /** Role of each program, by family of eight, with the exceptions below. General MIDI System Level 1. */
@@ -140,12 +154,21 @@ function addPlayingEvidence(
   evidence: RoleEvidence,
   add: (role: Role, score: number, text: string) => void,
 ): void {
-  const { low, median, high, polyphony, density, medianLength } = evidence;
-  if (median < 48 && polyphony < 1.3) add('bass', 1, 'one note at a time, low');
-  if (polyphony >= 2.2 && medianLength >= 2) add('pad', 0.6, 'chords held for half a bar and more');
-  if (polyphony >= 2.2 && medianLength < 2) add('keys', 0.5, 'short chords');
-  if (polyphony < 1.5 && median >= 60 && density < 3) add('lead', 0.5, 'one note at a time, high');
-  if (polyphony < 1.6 && density >= 3 && high - low >= 10 && median >= 48) {
+  const { low, median, high, polyphony, density, medianLength, kit, misfit, lowest } = evidence;
+  if (evidence.click) return add('click', 3, 'one or two pitches, one on each beat');
+  if (evidence.slices) return add('slices', 3, 'neighboring pitches, each once a cycle');
+  if (kit >= KIT_ENOUGH) return add('drums', 2 + 2 * kit, 'its notes come and go as the pieces of a kit do');
+  if (misfit !== null && misfit >= 0.6 && low >= 54 && high <= 81)
+    return add('percussion', 1.2, 'fits no harmony, on the pitches of hand percussion');
+  const single = polyphony < 1.35;
+  const under = lowest ?? (median < 48 ? 0.8 : 0.2);
+  if (single && under >= 0.6 && median <= 53) add('bass', 0.4 + under, 'one note at a time, under all else');
+  else if (single && median < 45) add('bass', 0.9, 'one note at a time, low');
+  else if (polyphony < 1.8 && under >= 0.8 && median <= 46) add('bass', 0.6, 'low, under all else');
+  if (evidence.strummed >= 0.6) add('guitar', 1, 'its chords are strummed');
+  if (polyphony >= 2.2 && medianLength >= 2) add('pad', 0.9, 'chords held for half a bar and more');
+  if (polyphony >= 1.5 && medianLength < 2) add('keys', 0.35, 'chords');
+  if (polyphony < 1.6 && density >= 2.6 && high - low >= 10 && median >= 48)
     add('arpeggio', 0.7, 'quick single notes over a wide range');
-  }
+  if (polyphony < 1.5 && median >= 57 && density < 3) add('lead', 0.5, 'one note at a time, high');
 }

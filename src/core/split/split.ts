@@ -1,7 +1,8 @@
 import { findStreams, type Stream } from '../capture/streams.ts';
 import { trackName, type Take } from '../capture/take.ts';
 import { GM_DRUM_CHANNEL, programName } from '../midi/gm.ts';
-import { findRole, type RoleFinding } from './roles.ts';
+import { listenAmong, type Heard } from './playing.ts';
+import { findRole, type Role, type RoleFinding } from './roles.ts';
 
 /** One instrument of a take. Its notes are indices into the take's, never copies. */
 export interface Part extends RoleFinding {
@@ -14,6 +15,16 @@ export interface Part extends RoleFinding {
   from: Omit<Stream, 'notes'>[];
   /** False where a person has said what it is. */
   found: boolean;
+  /** Pitches that sound as others: a found kit's layout, or a click re-voiced, as GM percussion. */
+  pitchMap: readonly PitchPair[];
+}
+
+/** A pitch as it was captured, and the one it sounds as. */
+export type PitchPair = readonly [from: number, to: number];
+
+/** The pitch that a captured one sounds as. */
+export function soundingPitch(map: readonly PitchPair[], pitch: number): number {
+  return map.find(([from]) => from === pitch)?.[1] ?? pitch;
 }
 
 /** Notes that were set aside together: why, and the part (an index) they go back to. */
@@ -31,22 +42,43 @@ export interface Split {
   parts: Part[];
   setAside: SetAside[];
   owner: Int32Array;
+  /**
+   * 1 for each note that is locked: a key switch, which stays with its part but is never transposed and counts for
+   * no key and no chord.
+   */
+  locked: Uint8Array;
+  /** Ids of proposals that were refused, so that they are not made again. */
+  refused: string[];
   /** Tracks that held no notes and were left out. */
   emptyTracks: number;
 }
 
-/** Divides a take by track, port, channel, bank and program in force; drums on channel 10 stay one kit. */
+/**
+ * Divides a take by track, port, channel, bank and program in force; drums on channel 10 stay one kit. What each part
+ * is, is found with the others around it: a bass is what lies under all else, drums fit no harmony.
+ */
 export function splitTake(take: Take): Split {
   const streams = findStreams(take);
   const owner = new Int32Array(take.notes.length);
   const shared = tracksOfSeveral(streams);
+  const listen = listenAmong(
+    take,
+    streams.map((stream) => stream.notes),
+  );
   const parts = streams.map((stream, index) => {
     for (const note of stream.notes) owner[note] = index;
-    return partFrom(take, stream, index, shared.has(stream.track));
+    return partFrom(take, stream, listen(index), index, shared.has(stream.track));
   });
   numberNames(parts);
   const sounding = new Set(streams.map((stream) => stream.track));
-  return { parts, setAside: [], owner, emptyTracks: take.file.tracks.length - sounding.size };
+  return {
+    parts,
+    setAside: [],
+    owner,
+    locked: new Uint8Array(take.notes.length),
+    refused: [],
+    emptyTracks: take.file.tracks.length - sounding.size,
+  };
 }
 
 /** Tracks that hold several channels: their names tell of a device or a song, not of one instrument. */
@@ -60,8 +92,8 @@ function tracksOfSeveral(streams: readonly Stream[]): Set<number> {
   return several;
 }
 
-function partFrom(take: Take, stream: Stream, index: number, sharesTrack: boolean): Part {
-  const { notes: indices, ...from } = stream;
+function partFrom(take: Take, stream: Stream, heard: Heard, index: number, sharesTrack: boolean): Part {
+  const { notes: _, ...from } = stream;
   const isDrumChannel = stream.channel === GM_DRUM_CHANNEL;
   const title = trackName(take.file, stream.track);
   const tells = isTelling(title) && !(sharesTrack && (isDrumChannel || stream.program !== null));
@@ -69,18 +101,33 @@ function partFrom(take: Take, stream: Stream, index: number, sharesTrack: boolea
     isDrumChannel,
     program: stream.program,
     name: tells ? title : '',
-    ...describePlaying(take, indices),
+    ...heard,
   });
   return {
     id: `p${index + 1}`,
-    name: tells ? title : isDrumChannel ? 'Drum kit' : programName(stream.program ?? 0),
+    name: tells ? title : instrumentName(stream, finding.role),
     channel: stream.channel,
     program: stream.program ?? 0,
     from: [from],
     found: true,
+    pitchMap: [],
     ...finding,
   };
 }
+
+/** What a part without a name of its own is called: by its program, or by its role where no pitch is meant. */
+function instrumentName({ channel, program }: Stream, role: Role): string {
+  const unpitched = UNPITCHED_NAMES[role];
+  if (channel === GM_DRUM_CHANNEL) return UNPITCHED_NAMES.drums!;
+  return (program === null && unpitched) || programName(program ?? 0);
+}
+
+const UNPITCHED_NAMES: Partial<Record<Role, string>> = {
+  drums: 'Drum kit',
+  percussion: 'Percussion',
+  slices: 'Slices',
+  click: 'Click',
+};
 
 /** Whether a track's name says more than that it is a track. */
 function isTelling(title: string): boolean {
@@ -88,38 +135,6 @@ function isTelling(title: string): boolean {
     title !== '' &&
     !/^(midi|track|tr|channel|ch|part|staff|instrument|untitled|unnamed)?[\s.#_-]*\d*$/i.test(title)
   );
-}
-
-/** Range, polyphony, density and length of some notes. */
-export function describePlaying(
-  take: Take,
-  indices: readonly number[],
-): { low: number; median: number; high: number; polyphony: number; density: number; medianLength: number } {
-  const { notes, timing } = take;
-  const ppq = timing.timeline.ppq;
-  const pitches = Uint8Array.from(indices, (i) => notes.pitch[i]!).sort();
-  const lengths = Int32Array.from(indices, (i) => notes.duration[i]!).sort();
-  const onsets = new Set(indices.map((i) => notes.tick[i]!));
-  let sounding = 0;
-  let covered = 0;
-  let coveredUntil = -1;
-  for (const i of indices) {
-    const start = notes.tick[i]!;
-    const end = start + notes.duration[i]!;
-    sounding += notes.duration[i]!;
-    covered += Math.max(0, end - Math.max(start, coveredUntil));
-    coveredUntil = Math.max(coveredUntil, end);
-  }
-  const first = notes.tick[indices[0]!] ?? 0;
-  const last = notes.tick[indices.at(-1)!] ?? 0;
-  return {
-    low: pitches[0] ?? 0,
-    median: pitches[pitches.length >> 1] ?? 0,
-    high: pitches.at(-1) ?? 0,
-    polyphony: covered > 0 ? sounding / covered : 1,
-    density: last > first ? (onsets.size * ppq) / (last - first) : 0,
-    medianLength: (lengths[lengths.length >> 1] ?? 0) / ppq,
-  };
 }
 
 /** "Bass", "Bass" becomes "Bass", "Bass 2". */
@@ -138,6 +153,21 @@ export function partNotes(split: Split, part: number): number[] {
   const indices: number[] = [];
   for (let i = 0; i < split.owner.length; i++) if (split.owner[i] === part) indices.push(i);
   return indices;
+}
+
+/** A part that has notes: its place among the parts, and its notes, ascending. */
+export interface PlayingPart {
+  part: Part;
+  index: number;
+  notes: number[];
+}
+
+/** The parts that have notes. */
+export function playingParts(split: Split): PlayingPart[] {
+  return split.parts.flatMap((part, index) => {
+    const notes = partNotes(split, index);
+    return notes.length > 0 ? [{ part, index, notes }] : [];
+  });
 }
 
 export function partIndex(split: Split, id: string): number {

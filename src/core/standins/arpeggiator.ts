@@ -94,7 +94,7 @@ export const arpeggiator: StandIn<ArpeggiatorSettings> = {
     { name: 'swing', label: 'Swing', kind: 'number', min: 50, max: 75, unit: '%' },
     ...HAND_FIELDS,
   ],
-  mishaps: ['lateStart', 'wrongThird', 'hungNote', 'doubled', 'tailBars', 'oneBar'],
+  mishaps: ['lateStart', 'wrongThird', 'hungNote', 'doubled', 'tailBars', 'oneBar', 'click', 'layered'],
   play(settings, mishaps: readonly Mishap[] = []): Performance {
     const chart = mistaken(parseChart(settings.chart, 4), mishaps);
     const bar = PPQ * 4;

@@ -71,6 +71,8 @@ export const band: StandIn<BandSettings> = {
     'hungNote',
     'doubled',
     'tailBars',
+    'click',
+    'layered',
   ],
   play(settings, mishaps: readonly Mishap[] = []): Performance {
     const style: BandStyle = BAND_STYLES[settings.style] ?? BAND_STYLES.river;

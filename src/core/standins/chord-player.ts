@@ -1,4 +1,4 @@
-import { MODES, parseKey, type Key, type Mode } from '../music/key.ts';
+import { MODE_STEPS, MODES, parseKey, type Key } from '../music/key.ts';
 import { pitchClass } from '../music/pitch.ts';
 import { leastMovement } from './chords.ts';
 import { eachStep, force, makeHand } from './hand.ts';
@@ -6,17 +6,6 @@ import { withMishaps, type Mishap } from './mishaps.ts';
 import { PPQ, SIXTEENTH, type Performance, type Played } from './performance.ts';
 import { seededRandom } from './random.ts';
 import { choices, HAND_FIELDS, type CommonSettings, type Held, type StandIn } from './stand-in.ts';
-
-/** Steps of each mode in semitones from its tonic (common practice). */
-const SCALES: Record<Mode, readonly number[]> = {
-  major: [0, 2, 4, 5, 7, 9, 11],
-  minor: [0, 2, 3, 5, 7, 8, 10],
-  dorian: [0, 2, 3, 5, 7, 9, 10],
-  phrygian: [0, 1, 3, 5, 7, 8, 10],
-  lydian: [0, 2, 4, 6, 7, 9, 11],
-  mixolydian: [0, 2, 4, 5, 7, 9, 10],
-  locrian: [0, 1, 3, 5, 6, 8, 10],
-};
 
 /** Degrees of the scale, a chord each, a bar each. */
 const PROGRESSIONS = [
@@ -71,7 +60,7 @@ function keyOf(settings: Pick<ChordPlayerSettings, 'key'>): Key {
 
 /** Pitch classes of the chord on a degree (from 1), root first. */
 export function diatonicChord(key: Key, degree: number, tones: number): number[] {
-  const scale = SCALES[key.mode];
+  const scale = MODE_STEPS[key.mode];
   return Array.from({ length: tones }, (_, i) => pitchClass(key.tonic + scale[(degree - 1 + 2 * i) % 7]!));
 }
 
@@ -125,7 +114,7 @@ export const chordPlayer: StandIn<ChordPlayerSettings> = {
     { name: 'bars', label: 'Bars', kind: 'number', min: 1, max: 64 },
     ...HAND_FIELDS,
   ],
-  mishaps: ['lateStart', 'hungNote', 'doubled', 'tailBars', 'oneBar'],
+  mishaps: ['lateStart', 'hungNote', 'doubled', 'tailBars', 'oneBar', 'click', 'layered'],
   play(settings, mishaps: readonly Mishap[] = []): Performance {
     const key = keyOf(settings);
     const rhythm = RHYTHMS[settings.rhythm] ?? RHYTHMS.held!;
@@ -164,7 +153,7 @@ export const chordPlayer: StandIn<ChordPlayerSettings> = {
     const key = keyOf(settings);
     const rhythm = RHYTHMS[settings.rhythm] ?? RHYTHMS.held!;
     const center = (settings.octave + 1) * 12 + 2;
-    const scale = SCALES[key.mode].map((step) => pitchClass(key.tonic + step));
+    const scale = MODE_STEPS[key.mode].map((step) => pitchClass(key.tonic + step));
     const notes: Played[] = [];
     for (let step = 0; step * SIXTEENTH < until; step++) {
       const tick = step * SIXTEENTH;

@@ -126,7 +126,7 @@ export const drumPlayer: StandIn<DrumPlayerSettings> = {
     { name: 'sections', label: 'Sections and bars', kind: 'text', hint: 'intro 2, verse 8, chorus 8' },
     ...HAND_FIELDS,
   ],
-  mishaps: ['drumChannel', 'lateStart', 'hungNote', 'doubled', 'tailBars', 'oneBar'],
+  mishaps: ['drumChannel', 'lateStart', 'hungNote', 'doubled', 'tailBars', 'oneBar', 'click'],
   play(settings, mishaps: readonly Mishap[] = []): Performance {
     const { notes, bars, style } = playDrums(settings);
     const hand = makeHand({ ...settings, swing: style.swing });

@@ -16,6 +16,8 @@ export const MISHAPS = {
   doubled: 'every note twice',
   tailBars: 'two bars after what was asked',
   oneBar: 'one bar only, of a pattern that should repeat',
+  click: 'a click track along with it',
+  layered: 'one part on two sounds',
 } as const;
 
 export type Mishap = keyof typeof MISHAPS;
@@ -58,6 +60,8 @@ export function withMishaps(clean: Performance, mishaps: readonly Mishap[], seed
   if (has('lateStart')) parts = eachNote(parts, (note) => [{ ...note, tick: note.tick + PPQ * 1.5 }]);
   if (has('drumChannel')) parts = withDrumsElsewhere(parts);
   if (has('pieces')) parts = inPieces({ ...clean, parts });
+  if (has('layered')) parts = withLayer(parts);
+  if (has('click')) parts = withClick({ ...clean, parts });
   if (has('oneTrack')) {
     const notes = parts.flatMap((part) => part.notes);
     parts = [{ name: clean.title, channel: 0, program: null, notes }];
@@ -89,9 +93,44 @@ function withHungNote(parts: PlayedPart[], seed: number): PlayedPart[] {
   return parts.map((other) => (other === part ? { ...part, notes } : other));
 }
 
+function freeChannel(parts: readonly PlayedPart[]): number {
+  const taken = new Set([...parts.map(({ channel }) => channel), GM_DRUM_CHANNEL]);
+  return [...Array(16).keys()].find((channel) => !taken.has(channel)) ?? 15;
+}
+
+/** The last pitched part again, on another sound. */
+function withLayer(parts: PlayedPart[]): PlayedPart[] {
+  const whole = parts.findLast(({ channel, notes }) => channel !== GM_DRUM_CHANNEL && notes.length > 0);
+  if (!whole) return parts;
+  const layer = {
+    ...whole,
+    name: `${whole.name} layer`,
+    channel: freeChannel(parts),
+    program: LAYER_PROGRAM,
+  };
+  return [...parts, layer];
+}
+
+/** String Ensemble 1, from 0: what sounds are layered with. */
+const LAYER_PROGRAM = 48;
+
+/** Pitches of a click on a device without a drum channel: high on the first of the bar. */
+const CLICK_FIRST = 84;
+const CLICK_OTHER = 79;
+
+function withClick({ parts, bars, meter }: Performance): PlayedPart[] {
+  const beat = (PPQ * 4) / meter.denominator;
+  const notes = Array.from({ length: bars * meter.numerator }, (_, at) => ({
+    tick: at * beat,
+    length: PPQ / 8,
+    pitch: at % meter.numerator === 0 ? CLICK_FIRST : CLICK_OTHER,
+    velocity: at % meter.numerator === 0 ? 112 : 92,
+  }));
+  return [...parts, { name: 'Track 9', channel: freeChannel(parts), program: null, notes }];
+}
+
 function withDrumsElsewhere(parts: PlayedPart[]): PlayedPart[] {
-  const taken = new Set(parts.map(({ channel }) => channel));
-  const free = [...Array(16).keys()].find((channel) => !taken.has(channel)) ?? 15;
+  const free = freeChannel(parts);
   return parts.map((part) =>
     part.channel === GM_DRUM_CHANNEL ? { ...part, channel: free, program: null } : part,
   );

@@ -40,7 +40,7 @@ export const stepGrid: StandIn<StepGridSettings> = {
     { name: 'bars', label: 'Bars', kind: 'number', min: 1, max: 64 },
     ...HAND_FIELDS,
   ],
-  mishaps: ['drumChannel', 'lateStart', 'hungNote', 'doubled', 'tailBars', 'oneBar'],
+  mishaps: ['drumChannel', 'lateStart', 'hungNote', 'doubled', 'tailBars', 'oneBar', 'click'],
   play(settings, mishaps: readonly Mishap[] = []): Performance {
     const hand = makeHand({ ...settings, swing: 0.5 });
     const notes: Played[] = [];

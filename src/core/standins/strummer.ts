@@ -110,7 +110,7 @@ export const strummer: StandIn<StrummerSettings> = {
     { name: 'spread', label: 'Strum', kind: 'number', min: 5, max: 60, unit: 'ms' },
     ...HAND_FIELDS,
   ],
-  mishaps: ['lateStart', 'wrongThird', 'hungNote', 'doubled', 'tailBars', 'oneBar'],
+  mishaps: ['lateStart', 'wrongThird', 'hungNote', 'doubled', 'tailBars', 'oneBar', 'click'],
   play(settings, mishaps: readonly Mishap[] = []): Performance {
     const pattern = PATTERNS[settings.pattern] ?? PATTERNS.campfire!;
     const [[chord]] = mistaken(parseChart(settings.chord, 4), mishaps) as [[ChartChord]];

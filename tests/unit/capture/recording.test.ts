@@ -279,7 +279,7 @@ test('a take out of the rolling memory holds what was played since', () => {
     [900, [0x90, 62, 90]],
     [950, [0xf0, 1, 2, 3, 0xf7]],
   ]);
-  const kept = logSince(log, 500);
+  const kept = logSince([log], 500);
   assert.equal(kept.length, 2);
   assert.deepEqual([...messageAt(kept, 1).bytes], [0xf0, 1, 2, 3, 0xf7]);
 });

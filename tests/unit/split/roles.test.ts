@@ -12,6 +12,12 @@ const silentEvidence = {
   polyphony: 1.8,
   density: 1,
   medianLength: 0.5,
+  strummed: 0,
+  kit: 0,
+  misfit: null,
+  lowest: null,
+  click: false,
+  slices: false,
 };
 
 /** Common practice: which role a General MIDI program (from 1) plays. */
@@ -58,7 +64,9 @@ test('where nothing is said, what is played decides, with less certainty', () =>
   assert.ok(sure.certainty > 0.9);
   const pad = findRole({ ...silentEvidence, polyphony: 3.5, medianLength: 4 });
   assert.equal(pad.role, 'pad');
-  assert.equal(findRole(silentEvidence).role, 'other');
+  const guess = findRole(silentEvidence);
+  assert.deepEqual([guess.role, guess.certainty < 0.75], ['keys', true]);
+  assert.equal(findRole({ ...silentEvidence, polyphony: 1.4, median: 52 }).role, 'other');
 });
 
 test('the runner-up is what stood against it', () => {

@@ -9,8 +9,8 @@ import { noteAt, type Notes } from '../../../src/core/midi/notes.ts';
 import { channelEvent, META, metaEvent } from '../../../src/core/midi/smf.ts';
 import { encodeText } from '../../../src/core/midi/text.ts';
 import { writeMidiFile } from '../../../src/core/midi/write.ts';
-import { applyMoves, describeMove, MoveError, type Move } from '../../../src/core/split/moves.ts';
-import { partNotes, splitTake } from '../../../src/core/split/split.ts';
+import { applyMoves, describeMove, MoveError } from '../../../src/core/split/moves.ts';
+import { splitTake } from '../../../src/core/split/split.ts';
 import { tallyOf } from '../../../src/core/split/tally.ts';
 import { bandFile } from '../../../src/core/standins/band.ts';
 import { midiFileArbitrary, takeOf, trackOf } from '../../support/midi.ts';
@@ -86,53 +86,6 @@ test('the band comes apart into its instruments, its bass in three', () => {
   );
   // The conductor and the empty lyrics track.
   assert.equal(split.emptyTracks, 2);
-});
-
-const moveArbitrary = fc.oneof(
-  fc.record({ move: fc.constant('setAside'), part: fc.nat(9), from: fc.nat(4000), to: fc.nat(4000) }),
-  fc.record({ move: fc.constant('bringBack'), entry: fc.nat(9) }),
-  fc.record({ move: fc.constant('merge'), part: fc.nat(9), other: fc.nat(9) }),
-  fc.record({ move: fc.constant('role'), part: fc.nat(9) }),
-);
-
-test('the tally balances after any moves on any take, and the moves taken back give the first split', () => {
-  fc.assert(
-    fc.property(midiFileArbitrary, fc.array(moveArbitrary, { maxLength: 12 }), (file, raw) => {
-      const take = takeFrom(file);
-      const first = splitTake(take);
-      const before = structuredClone(first);
-      const id = (n: number) => `p${(n % Math.max(1, first.parts.length)) + 1}`;
-      const moves: Move[] = [];
-      let entries = 0;
-      for (const move of first.parts.length > 0 ? raw : []) {
-        if (move.move === 'setAside' && 'from' in move) {
-          moves.push({
-            move: 'setAside',
-            part: id(move.part),
-            reason: 'x',
-            fromTick: move.from,
-            toTick: move.to,
-          });
-          entries++;
-        } else if (move.move === 'bringBack' && 'entry' in move && entries > 0) {
-          moves.push({ move: 'bringBack', entry: move.entry % entries });
-        } else if (move.move === 'merge' && 'other' in move && id(move.part) !== id(move.other)) {
-          moves.push({ move: 'merge', parts: [id(move.part), id(move.other)] });
-        } else if (move.move === 'role' && 'part' in move) {
-          moves.push({ move: 'role', part: id(move.part), role: 'lead' });
-        }
-      }
-      const after = applyMoves(first, take.notes, moves);
-      const tally = tallyOf(after);
-      assert.ok(tally.balanced);
-      assert.equal(tally.in, take.notes.length);
-      const everywhere = after.parts.flatMap((_, i) => partNotes(after, i)).length + tally.aside;
-      assert.equal(everywhere, take.notes.length);
-      assert.deepEqual(first, before);
-      assert.deepEqual(applyMoves(first, take.notes, []), first);
-    }),
-    { numRuns: 200 },
-  );
 });
 
 test('what was set aside from a part that was merged away comes back to where its notes went', () => {

@@ -46,11 +46,11 @@ function anySettings(defaults: AnySettings, fields: readonly Field[]): fc.Arbitr
   return fc.record(values, { noNullPrototype: true }).map((some) => ({ ...defaults, ...some }));
 }
 
-function accountOf(performance: Performance, chart?: unknown) {
+function accountOf(performance: Performance, chart?: unknown, parts = performance.parts.length) {
   const take = takeFrom(performanceFile(performance));
   const asked = {
     bars: performance.bars,
-    parts: performance.parts.length,
+    parts,
     ...(typeof chart === 'string' ? { chart } : {}),
   };
   return takeAccount(take, splitTake(take), asked);
@@ -87,6 +87,8 @@ for (const standIn of STAND_INS) {
       doubled: 'doubled',
       tailBars: 'tail',
       oneBar: 'oneBar',
+      click: 'click',
+      layered: 'layered',
     };
     for (const mishap of standIn.mishaps) {
       for (const seed of [1, 2, 3]) {
@@ -97,6 +99,7 @@ for (const standIn of STAND_INS) {
         const { findings } = accountOf(
           { ...standIn.play(settings, [mishap]), bars: clean.bars },
           settings.chart ?? settings.chord,
+          clean.parts.length,
         );
         const codes = findings.map(({ code }) => code);
         assert.ok(
