@@ -11,7 +11,12 @@ import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { applyRecipe } from '../../src/core/normalize/recipe.ts';
 import { setResolution } from '../../src/core/normalize/resolution.ts';
 import { clipFromNotes } from '../../src/core/phrase/clip.ts';
-import { bandFile } from '../../src/core/standins/band.ts';
+import { acceptAll } from '../../src/core/split/proposals.ts';
+import { splitTake } from '../../src/core/split/split.ts';
+import { band, bandFile } from '../../src/core/standins/band.ts';
+import type { Mishap } from '../../src/core/standins/mishaps.ts';
+import { performanceFile } from '../../src/core/standins/performance.ts';
+import { strummer } from '../../src/core/standins/strummer.ts';
 import { apiClient, assertProblem, type Api } from '../support/api.ts';
 import { midiBytes, trackOf } from '../support/midi.ts';
 import { midicsvNotes, withoutMidicsv } from '../support/midicsv.ts';
@@ -301,6 +306,117 @@ test('what is packed is what the recipe made, note by note, under the names show
     ).clip;
     assert.deepEqual(files[shown.items[i].file], writeMidiFile(clipToMidi(expected, phrase.name)));
   }
+});
+
+/** A take of the band with mishaps, and its split as the core sees it. */
+async function mishapTake(seed: number, mishaps: Mishap[]) {
+  const performance = band.play({ ...band.defaults, seed }, mishaps);
+  const bytes = writeMidiFile(performanceFile(performance));
+  const { body } = await api.upload(bytes, `mishaps_${seed}.mid`);
+  const take = readTakes(bytes)[0]!;
+  return { id: body.takeIds[0] as string, take, split: splitTake(take) };
+}
+
+test('all proposals accepted are one move: counted before and after, exported as it sounds, taken back as one', async () => {
+  const { id, take, split } = await mishapTake(81, ['pieces', 'drumChannel', 'doubled', 'click']);
+  assert.equal((await api.get(`/api/takes/${id}`)).body.proposals, 4);
+  const moved = await api.post(`/api/takes/${id}/moves`, { move: acceptAll(take, split) });
+  assert.deepEqual([moved.status, moved.body.movesDone, moved.body.proposals], [200, 1, 0]);
+
+  const zip = await api.get(`/api/takes/${id}/parts?as=zip`);
+  assert.equal(zip.type, 'application/zip');
+  const files = unzipSync(zip.body);
+  assert.deepEqual(Object.keys(files).sort(), [
+    'Bass.mid',
+    'Guitar.mid',
+    'Keys.mid',
+    'Kit.mid',
+    'Pad.mid',
+    'set-aside.mid',
+  ]);
+  const notes = Object.values(files).map((bytes) => readTakes(bytes)[0]!.notes.length);
+  assert.equal(
+    notes.reduce((sum, count) => sum + count, 0),
+    take.notes.length,
+  );
+  assert.deepEqual([...new Set(readTakes(files['Kit.mid']!)[0]!.notes.channel)], [9]);
+  const one = readTakes((await api.get(`/api/takes/${id}/parts?as=file`)).body)[0]!;
+  assert.equal(one.notes.length, take.notes.length - readTakes(files['set-aside.mid']!)[0]!.notes.length);
+  assert.deepEqual(readTakes((await api.get(`/api/takes/${id}/parts/p1`)).body)[0]!.notes.channel[0], 9);
+  assertProblem(await api.get(`/api/takes/${id}/parts?as=tape`), 400, /zip or as file/);
+
+  const back = await api.post(`/api/takes/${id}/history`, { done: 0 });
+  assert.deepEqual([back.body.movesDone, back.body.moves.length, back.body.proposals], [0, 1, 4]);
+  assert.equal((await api.post(`/api/takes/${id}/history`, { done: 1 })).body.movesDone, 1);
+  assertProblem(await api.post(`/api/takes/${id}/history`, { done: 2 }), 409, /not that long/);
+});
+
+test('every kind of move is checked at the door; what is wrong in one of several changes nothing', async () => {
+  const { id } = await mishapTake(82, []);
+  const move = (value: unknown) => api.post(`/api/takes/${id}/moves`, { move: value });
+  const good = [
+    { move: 'divide', part: 'p1', how: 'hand', into: [{ name: 'One', notes: '8', role: 'drums' }] },
+    { move: 'give', notes: '8', part: 'p2' },
+    { move: 'lock', part: 'p2', notes: '8', on: true },
+    { move: 'sound', part: 'p2', channel: 3, program: 40 },
+    { move: 'pitchMap', part: 'p1', pairs: [[36, 38]] },
+    { move: 'refuse', proposal: 'kit p1' },
+  ];
+  for (const value of good) assert.equal((await move(value)).status, 200, value.move);
+  assert.equal((await move({ move: 'together', title: 'two', moves: good.slice(3, 5) })).status, 200);
+  const { movesDone } = (await api.get(`/api/takes/${id}`)).body;
+  assert.equal(movesDone, 7);
+  const bad: [unknown, number][] = [
+    [{ move: 'give', notes: 'xyz', part: 'p2' }, 400],
+    [{ move: 'sound', part: 'p2', channel: 16, program: 0 }, 400],
+    [{ move: 'pitchMap', part: 'p1', pairs: [[36]] }, 400],
+    [{ move: 'divide', part: 'p1', how: 'hand', into: [] }, 400],
+    [{ move: 'lock', part: 'p99', notes: '8', on: true }, 422],
+    [{ move: 'together', title: 'x', moves: [{ move: 'together', title: 'y', moves: [] }] }, 400],
+    [{ move: 'together', title: 'x', moves: [good[3], { move: 'give', notes: '8', part: 'p99' }] }, 422],
+  ];
+  for (const [value, status] of bad) assertProblem(await move(value), status, /./);
+  assert.equal((await api.get(`/api/takes/${id}`)).body.movesDone, 7);
+});
+
+test('locked notes and a drum map go with the phrase that is made', async () => {
+  const strum = writeMidiFile(
+    performanceFile(strummer.play({ ...strummer.defaults, chord: 'Em', seed: 83 })),
+  );
+  const { body } = await api.upload(strum, 'strum_83.mid');
+  const id = body.takeIds[0];
+  const take = readTakes(strum)[0]!;
+  await api.post(`/api/takes/${id}/moves`, { move: acceptAll(take, splitTake(take)) });
+  const made = await api.post('/api/phrases', { takeId: id, parts: ['p1'], startBar: 1, bars: 4 });
+  const phrase = (await api.get(`/api/phrases/${made.body.phraseIds[0]}`)).body;
+  assert.ok(phrase.locked.length > 10);
+  const locked = new Set(phrase.locked);
+  for (const note of phrase.clip.notes as { origin: number; pitch: number }[]) {
+    const moved = note.pitch - take.notes.pitch[note.origin]!;
+    assert.equal(
+      moved,
+      locked.has(note.origin) ? 0 : 5,
+      'E minor is kept in A minor, its key switches where they were',
+    );
+  }
+});
+
+test('a take of one clean part is kept at once and says what was done; another is refused with the reason', async () => {
+  const { body } = await api.upload(
+    midiBytes([
+      trackOf([
+        [0, 480, 60],
+        [480, 480, 64],
+        [960, 960, 67],
+      ]),
+    ]),
+    'clean.mid',
+  );
+  const kept = await api.post(`/api/takes/${body.takeIds[0]}/keep`, { projectId: null });
+  assert.equal(kept.status, 200, JSON.stringify(kept.body));
+  assert.match(kept.body.done[0], /^Bars: /);
+  assert.equal((await api.get(`/api/phrases/${kept.body.phraseId}`)).body.state, 'kept');
+  assertProblem(await api.post(`/api/takes/${await takeIn(84)}/keep`, { projectId: null }), 409, /7 parts/);
 });
 
 test('all is there again after the server was ended and started', async () => {

@@ -45,6 +45,8 @@ test('the demo: at least twenty takes of all stand-ins, every mishap told, clean
         'Stall strum',
         'Oar song kit 96bpm',
         'Lantern arpeggio',
+        'Storm on the crossing',
+        'Riot among the baskets',
       ].map((name) => [name, told(name)]),
     ),
     {
@@ -59,6 +61,8 @@ test('the demo: at least twenty takes of all stand-ins, every mishap told, clean
       'Stall strum': [],
       'Oar song kit 96bpm': [],
       'Lantern arpeggio': [],
+      'Storm on the crossing': ['doubled', 'tail', 'drumChannel', 'pieces', 'click', 'layered'],
+      'Riot among the baskets': ['hung', 'tail', 'drumChannel', 'pieces', 'click', 'layered'],
     },
   );
 });

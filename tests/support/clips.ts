@@ -31,6 +31,7 @@ export const clipArbitrary: fc.Arbitrary<Clip> = fc
     key: role === 'drums' ? null : parseKey(key)!,
     channel: 0,
     program: 0,
+    locked: [],
   }));
 
 const stepArbitrary: fc.Arbitrary<RecipeStep> = fc.oneof(
@@ -82,6 +83,7 @@ export function barOf(notes: readonly (readonly [number, number, number])[], mor
     key: null,
     channel: 0,
     program: 73,
+    locked: [],
     ...more,
   };
 }

@@ -1,7 +1,19 @@
-import { array, boolean, mixed, number, object, string } from 'yup';
+import {
+  array,
+  boolean,
+  mixed,
+  number,
+  object,
+  string,
+  tuple,
+  ObjectSchema,
+  type Schema,
+  type TestContext,
+  type ValidationError,
+} from 'yup';
 import { RECORDING_CLOCKS } from '../../core/capture/recording.ts';
 import { MODES, type Key } from '../../core/music/key.ts';
-import type { Move } from '../../core/split/moves.ts';
+import type { Move, SingleMove } from '../../core/split/moves.ts';
 import { ROLES } from '../../core/split/roles.ts';
 import { PHRASE_STATES } from '../../server/db/schema.ts';
 
@@ -32,7 +44,15 @@ const partId = () =>
     .matches(/^p\d{1,6}$/, 'A part is named like "p1"')
     .required();
 
-const MOVES = {
+const noteSet = () =>
+  string()
+    .matches(/^[0-9a-f]*$/, 'Notes are named by a set in hexadecimal')
+    .max(500_000);
+const channel = () => number().integer().min(0).max(15);
+const program = () => number().integer().min(0).max(127);
+const pitch = () => number().integer().min(0).max(127).required();
+
+const SINGLE_MOVES = {
   rename: object({ move: string().required(), part: partId(), name: name('A part') }),
   role: object({ move: string().required(), part: partId(), role: string().oneOf(ROLES).required() }),
   setAside: object({
@@ -41,26 +61,86 @@ const MOVES = {
     reason: text().max(LONGEST_NAME).required('Notes are set aside for a reason'),
     fromTick: tick(),
     toTick: tick(),
+    notes: noteSet(),
   }),
+  sound: object({
+    move: string().required(),
+    part: partId(),
+    channel: channel().required(),
+    program: program().required(),
+  }),
+  divide: object({
+    move: string().required(),
+    part: partId(),
+    how: text().max(LONGEST_NAME).required(),
+    into: array(
+      object({
+        name: name('A part'),
+        notes: noteSet().defined(),
+        role: string().oneOf(ROLES).required(),
+        channel: channel(),
+        program: program(),
+      }),
+    )
+      .min(1)
+      .max(200)
+      .required(),
+  }),
+  give: object({ move: string().required(), notes: noteSet().defined(), part: partId() }),
+  lock: object({
+    move: string().required(),
+    part: partId(),
+    notes: noteSet().defined(),
+    on: boolean().required(),
+  }),
+  pitchMap: object({
+    move: string().required(),
+    part: partId(),
+    pairs: array(tuple([pitch(), pitch()]).required())
+      .max(128)
+      .required(),
+  }),
+  refuse: object({ move: string().required(), proposal: text().max(20_000).required() }),
   bringBack: object({ move: string().required(), entry: number().integer().min(0).required() }),
   nameTake: object({ move: string().required(), name: name('A take') }),
   chooseKey: object({ move: string().required(), key: key().required() }),
   merge: object({ move: string().required(), parts: array(partId()).min(2).max(1000).required() }),
 };
 
-/** A move on a split: which fields it has depends on which move it is. */
+/** One move on a split: which fields it has depends on which move it is. */
+const singleMove = () =>
+  mixed<SingleMove>()
+    .required('A move is missing')
+    .test('move', 'This is not a move', (value, context) => {
+      const schema = SINGLE_MOVES[(value as SingleMove | undefined)?.move as keyof typeof SINGLE_MOVES];
+      if (!schema) {
+        const known = [...Object.keys(SINGLE_MOVES), 'together'].join(', ');
+        return context.createError({ message: `A move is one of ${known}` });
+      }
+      return validates(schema, value, context);
+    });
+
+const together = object({
+  move: string().required(),
+  title: text().max(LONGEST_NAME).required(),
+  moves: array(singleMove()).min(1).max(500).required(),
+});
+
+/** A move, or several that are done as one. */
 export const moveSchema = mixed<Move>()
   .required('A move is missing')
-  .test('move', 'This is not a move', (value, context) => {
-    const schema = MOVES[(value as Move | undefined)?.move as keyof typeof MOVES];
-    if (!schema) return context.createError({ message: `A move is one of ${Object.keys(MOVES).join(', ')}` });
-    try {
-      schema.noUnknown().validateSync(value, { strict: true });
-      return true;
-    } catch (error) {
-      return context.createError({ message: (error as Error).message });
-    }
-  });
+  .test('together', 'This is not a move', (value, context) =>
+    validates((value as Move | undefined)?.move === 'together' ? together : singleMove(), value, context),
+  );
+
+function validates(schema: Schema, value: unknown, context: TestContext): true | ValidationError {
+  try {
+    (schema instanceof ObjectSchema ? schema.noUnknown() : schema).validateSync(value, { strict: true });
+    return true;
+  } catch (error) {
+    return context.createError({ message: (error as Error).message });
+  }
+}
 
 const tagNames = () => array(text().max(60, 'A tag has at most 60 characters').required()).max(40);
 

@@ -22,7 +22,9 @@ import type { Key, Mode } from '../../core/music/key.ts';
 import type { Timeline } from '../../core/music/timeline.ts';
 import type { Recipe } from '../../core/normalize/recipe.ts';
 import type { Move } from '../../core/split/moves.ts';
+import type { NoteSet } from '../../core/split/note-set.ts';
 import type { Role } from '../../core/split/roles.ts';
+import type { PitchPair } from '../../core/split/split.ts';
 
 const bytea = customType<{ data: Uint8Array; driverData: Buffer }>({
   dataType: () => 'bytea',
@@ -95,7 +97,6 @@ export const takes = pgTable(
     keys: jsonb('keys').$type<KeyFinding[]>().notNull(),
     /** The key a person has chosen; it wins over what was found. */
     chosenKey: jsonb('chosen_key').$type<Key>(),
-    /** What was done to the split, oldest first; those from `movesDone` on were taken back. */
     /** What it was meant to be, as far as anybody said: chart, tempo, key, bars. */
     asked: jsonb('asked').$type<TakeAsked>().notNull().default({}),
     /** What its file name and folder say. */
@@ -107,8 +108,11 @@ export const takes = pgTable(
     account: jsonb('account').$type<Account>(),
     /** Not used, and not shown among the others. Never deleted. */
     aside: boolean('aside').notNull().default(false),
+    /** What was done to the split, oldest first; those from `movesDone` on were taken back. */
     moves: jsonb('moves').$type<Move[]>().notNull().default([]),
     movesDone: integer('moves_done').notNull().default(0),
+    /** How many proposals wait that would mend the split as it stands. */
+    proposals: integer('proposals').notNull().default(0),
     createdAt: createdAt(),
   },
   (table) => [
@@ -165,6 +169,10 @@ export const phrases = pgTable(
     origins: bytea('origins').notNull(),
     /** Tracks and channels of the part, for its controllers. */
     streams: jsonb('streams').$type<{ track: number; channel: number }[]>().notNull(),
+    /** Captured pitches that sound as others: a found kit's layout. */
+    pitchMap: jsonb('pitch_map').$type<PitchPair[]>().notNull().default([]),
+    /** Which of the take's notes are locked, as a set of indices. */
+    locked: text('locked').$type<NoteSet>().notNull().default(''),
     /** The key the captured notes are heard in; null where unknown or unpitched. */
     takeKey: jsonb('take_key').$type<Key>(),
     recipe: jsonb('recipe').$type<Recipe>().notNull(),

@@ -295,6 +295,22 @@ export const STAND_IN_FILES: DemoStandIn[] = [
     file: 'Lantern Ferry/Tide turning.mid',
     asked: { chart: 'Dm | Gsus4 | Bb | Asus4', bars: 8 },
   },
+  {
+    standIn: 'band',
+    settings: { chart: 'Dm | C | Bb | A7', style: 'river', choruses: 2, bpm: 104, seed: 46 },
+    mishaps: ['pieces', 'drumChannel', 'doubled', 'click', 'layered', 'tailBars'],
+    contributor: COMPOSER,
+    file: 'Lantern Ferry/Storm on the crossing.mid',
+    asked: { chart: 'Dm | C | Bb | A7', bars: 8 },
+  },
+  {
+    standIn: 'band',
+    settings: { chart: 'Am | G | F | E7', style: 'market', choruses: 2, bpm: 122, seed: 47 },
+    mishaps: ['pieces', 'drumChannel', 'hungNote', 'click', 'layered', 'tailBars'],
+    contributor: COMPOSER,
+    file: 'Salt and Thistle/Riot among the baskets.mid',
+    asked: { chart: 'Am | G | F | E7', bars: 8 },
+  },
 ];
 
 /** One performance as its device exports it: a file an instrument. They are offered to be joined. */

@@ -18,7 +18,7 @@ import {
   type JobItem,
 } from '../library/jobs.ts';
 import { keepOriginalNote, syncOriginals } from '../library/originals.ts';
-import { noteOf, storeTakes, type ReadFile } from '../library/takes.ts';
+import { firstOfEach, noteOf, storeTakes, type ReadFile } from '../library/takes.ts';
 import { appRoot, isBuilt } from '../paths.ts';
 import type { IntakeAnswer, IntakeTask } from './intake-worker.ts';
 
@@ -175,8 +175,9 @@ async function storeBatch(
       read.push({ position, sha256, derived, request: { bytes, fileName: item.file, ...settings } });
     }
   }
-  const firsts = new Map(read.toReversed().map((file) => [file.sha256, noteOf(file.request)]));
-  await Promise.all([...firsts].map(([sha256, note]) => keepOriginalNote(library, sha256, note)));
+  await Promise.all(
+    firstOfEach(read).map(({ sha256, request }) => keepOriginalNote(library, sha256, noteOf(request))),
+  );
   if (read.length > 0) await syncOriginals(library);
   await library.db.transaction(async (tx) => {
     const stored = read.length > 0 ? await storeTakes(tx, read) : [];

@@ -5,6 +5,7 @@ import { decodeLog, STREAM, type MessageLog } from '../../core/capture/message-l
 import { recordingOf, type CaptureFacts, type RecordingPlan } from '../../core/capture/recording.ts';
 import { takeFrom } from '../../core/capture/take.ts';
 import { takeAccount } from '../../core/analyze/account.ts';
+import { beginsNote } from '../../core/midi/message.ts';
 import { writeMidiFile } from '../../core/midi/write.ts';
 import { splitTake } from '../../core/split/split.ts';
 import type { Db, Library } from '../db/client.ts';
@@ -65,8 +66,8 @@ export async function finishCapture(
   const { played, input, facts } = recordingOf(log, plan, endMs ?? lastMs(log, plan), lost);
   const take = takeFrom(played);
   const asked = { bars: plan.bars, chart: plan.chart, parts: plan.parts };
+  const account = takeAccount(take, splitTake(take), asked, facts);
   if (take.notes.length === 0) {
-    const account = takeAccount(take, splitTake(take), asked, facts);
     await db.delete(captures).where(eq(captures.id, id));
     return { takeId: null, account };
   }
@@ -83,7 +84,7 @@ export async function finishCapture(
     capture,
   });
   await db.delete(captures).where(eq(captures.id, id));
-  return { takeId: takeIds[0]!, account: takeAccount(take, splitTake(take), asked, capture) };
+  return { takeId: takeIds[0]!, account };
 }
 
 async function piecesOf(db: Db, id: string): Promise<Uint8Array[]> {
@@ -119,7 +120,7 @@ export async function unfinishedCaptures(db: Db) {
       const log = decodeLog(await piecesOf(db, row.id));
       let notes = 0;
       for (let i = 0; i < log.length; i++) {
-        if (log.stream[i] === STREAM.played && (log.status[i]! & 0xf0) === 0x90 && log.data2[i]! > 0) notes++;
+        if (log.stream[i] === STREAM.played && beginsNote(log.status[i]!, log.data2[i]!)) notes++;
       }
       const seconds = Math.max(0, (lastMs(log, row.plan) - row.plan.startMs) / 1000);
       return { ...row, notes, seconds, alive: Date.now() - row.updatedAt.getTime() < ALIVE_MS };

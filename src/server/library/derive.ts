@@ -5,6 +5,7 @@ import { takeFacts, type TakeFacts } from '../../core/capture/facts.ts';
 import type { CaptureFacts } from '../../core/capture/recording.ts';
 import { readTakes, type Take } from '../../core/capture/take.ts';
 import { NotMidiError } from '../../core/midi/smf.ts';
+import { mendsFor } from '../../core/split/proposals.ts';
 import type { Role } from '../../core/split/roles.ts';
 import { splitTake, type Split } from '../../core/split/split.ts';
 import { tallyOf } from '../../core/split/tally.ts';
@@ -36,6 +37,8 @@ export interface DerivedTake {
   keys: KeyFinding[];
   account: Account;
   parts: DerivedPart[];
+  /** How many proposals would mend it. */
+  proposals: number;
 }
 
 /**
@@ -63,6 +66,7 @@ export function deriveTakes(
       keys: findTakeKey(take, split).slice(0, KEYS_KEPT),
       account: takeAccount(take, split, known.asked ?? {}, known.capture),
       parts: derivedParts(split),
+      proposals: countMends(take, split),
     };
   });
 }
@@ -74,6 +78,11 @@ function readOrRefuse(bytes: Uint8Array): Take[] {
     if (error instanceof NotMidiError) throw new LibraryError(422, error.message);
     throw error;
   }
+}
+
+/** How many proposals would mend a split as it stands. */
+export function countMends(take: Take, split: Split): number {
+  return mendsFor(take, split).length;
 }
 
 /** The parts of a split that have notes. */

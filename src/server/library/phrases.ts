@@ -4,7 +4,7 @@ import type { Take } from '../../core/capture/take.ts';
 import type { Key } from '../../core/music/key.ts';
 import { barsUntil, bpmOf, meterAt, tempoAt } from '../../core/music/timeline.ts';
 import { houseRecipe } from '../../core/normalize/presets.ts';
-import { applyRecipe, type Recipe, type RecipeStep } from '../../core/normalize/recipe.ts';
+import { applyRecipe, STEP_TITLES, type Recipe, type RecipeStep } from '../../core/normalize/recipe.ts';
 import { clipFromNotes, type Clip } from '../../core/phrase/clip.ts';
 import {
   packClipNotes,
@@ -15,8 +15,9 @@ import {
   unpackTable,
 } from '../../core/phrase/pack.ts';
 import { packSwatch } from '../../core/phrase/swatch.ts';
+import { notesIn, noteSet, type NoteSet } from '../../core/split/note-set.ts';
 import type { Role } from '../../core/split/roles.ts';
-import { partIndex, partNotes } from '../../core/split/split.ts';
+import { partIndex, partNotes, playingParts, type PitchPair } from '../../core/split/split.ts';
 import type { Db } from '../db/client.ts';
 import { phrases, phraseTags, projects, sheaves, tags, takes, type PhraseState } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
@@ -64,6 +65,8 @@ export async function makePhrases(
       role: part.role,
       channel: part.channel,
       program: part.program,
+      pitchMap: [...part.pitchMap],
+      locked: noteSet(origins.filter((i) => split.locked[i])),
       takeKey: takeKey && { tonic: takeKey.tonic, mode: takeKey.mode },
     };
     const content = phraseContent(take, source, recipe);
@@ -100,6 +103,35 @@ export async function makePhrases(
   return { phraseIds: made.map((phrase) => phrase.id), sheafId };
 }
 
+/**
+ * Makes the phrase of a take that is one clean part: all its bars, by its role's house recipe, kept at once. Says what
+ * each step did. @throws LibraryError 409 where the take has several parts or something to look at first.
+ */
+export async function keepTake(
+  db: Db,
+  takeId: string,
+  projectId: string | null,
+): Promise<{ phraseId: string; name: string; done: string[] }> {
+  const { row, take, split } = await openTake(db, takeId);
+  const playing = playingParts(split);
+  const part = playing[0]?.part;
+  if (!part || playing.length > 1)
+    throw new LibraryError(409, `"${row.name}" has ${playing.length} parts: open it and choose.`);
+  if (row.proposals > 0)
+    throw new LibraryError(409, `"${row.name}" has something to look at first: open it.`);
+  const bars = row.account?.barsReceived || barsUntil(take.timing.timeline, take.timing.ticks);
+  const { phraseIds } = await makePhrases(db, { takeId, parts: [part.id], startBar: 1, bars, projectId });
+  const phraseId = phraseIds[0]!;
+  await setPhraseState(db, [phraseId], 'kept');
+  const { name, recipe, origins, ...phrase } = await getPhrase(db, phraseId);
+  const source = clipFromNotes(take, origins, { ...phrase, channel: part.channel, key: phrase.takeKey });
+  return {
+    phraseId,
+    name,
+    done: applyRecipe(source, recipe).reports.map(({ step, summary }) => `${STEP_TITLES[step]}: ${summary}`),
+  };
+}
+
 /** The captured notes a phrase is made of, and how they are taken. */
 interface PhraseSource {
   origins: number[];
@@ -107,13 +139,19 @@ interface PhraseSource {
   role: Role;
   channel: number;
   program: number;
+  pitchMap: PitchPair[];
+  locked: NoteSet;
   takeKey: Key | null;
 }
 
 /** What a recipe makes of captured notes, as the columns of a phrase. */
 function phraseContent(take: Take, source: PhraseSource, recipe: Recipe) {
   const { clip } = applyRecipe(
-    clipFromNotes(take, source.origins, { ...source, key: source.takeKey }),
+    clipFromNotes(take, source.origins, {
+      ...source,
+      key: source.takeKey,
+      locked: notesIn(source.locked),
+    }),
     recipe,
   );
   const meter = meterAt(clip.timeline, 0);
@@ -165,6 +203,7 @@ export async function getPhrase(db: Db, id: string) {
   return {
     ...row,
     origins: unpackTable(origins, 1)[0]!,
+    locked: notesIn(row.locked),
     clip: clipOfRow(found),
     tags: (await tagsOf(db, [id])).get(id) ?? [],
     siblings,
@@ -184,6 +223,7 @@ export function clipOfRow(row: PhraseTableRow): Clip {
     key: row.keyTonic !== null && row.keyMode ? { tonic: row.keyTonic, mode: row.keyMode } : null,
     channel: row.channel,
     program: row.program,
+    locked: notesIn(row.locked),
   };
 }
 
@@ -211,6 +251,8 @@ export async function savePhrase(db: Db, id: string, change: PhraseChange): Prom
       role: change.role,
       channel: row.channel,
       program: row.program,
+      pitchMap: row.pitchMap,
+      locked: row.locked,
       takeKey: change.takeKey,
     },
     change.recipe,

@@ -1,17 +1,19 @@
 import { randomUUID } from 'node:crypto';
+import { zipSync, type Zippable } from 'fflate';
 import { and, asc, eq, getTableColumns, inArray, ne } from 'drizzle-orm';
 import { takeAccount } from '../../core/analyze/account.ts';
 import { guessFromName } from '../../core/capture/name-guess.ts';
 import { joinPasses } from '../../core/capture/passes.ts';
 import type { CaptureFacts } from '../../core/capture/recording.ts';
 import { readTakes, type Take } from '../../core/capture/take.ts';
-import { partFiles } from '../../core/exchange/part-files.ts';
+import { safeFileName } from '../../core/exchange/naming.ts';
+import { partFiles, partsInOneFile } from '../../core/exchange/part-files.ts';
 import { writeMidiFile } from '../../core/midi/write.ts';
 import { applyMoves, MoveError, takeFactsOf, type Move } from '../../core/split/moves.ts';
 import { splitTake, type Split } from '../../core/split/split.ts';
 import type { Db, Library } from '../db/client.ts';
 import { contributors, originals, parts, phrases, sources, takes, type TakeAsked } from '../db/schema.ts';
-import { derivedParts, deriveTakes, type DerivedTake } from './derive.ts';
+import { countMends, derivedParts, deriveTakes, type DerivedTake } from './derive.ts';
 import { LibraryError, notFound } from './errors.ts';
 import { keepOriginalFile, originalBytes, sha256Of, type OriginalNote } from './originals.ts';
 
@@ -64,10 +66,15 @@ export interface ReadFile {
   request: TakeInRequest;
 }
 
+/** Of files with the same bytes, the first. */
+export function firstOfEach<File extends { sha256: string }>(files: readonly File[]): File[] {
+  const seen = new Set<string>();
+  return files.filter(({ sha256 }) => !seen.has(sha256) && seen.add(sha256));
+}
+
 /** Writes files' bytes, takes and parts. The answers stand in the order of the files. */
 export async function storeTakes(tx: Db, files: readonly ReadFile[]): Promise<TakenIn[]> {
-  // Of two alike, the first counts: a map keeps the last it is given.
-  const distinct = [...new Map(files.toReversed().map((file) => [file.sha256, file])).values()].toReversed();
+  const distinct = firstOfEach(files);
   const inserted = await tx
     .insert(originals)
     .values(distinct.map(({ sha256, request }) => ({ sha256, bytes: request.bytes })))
@@ -310,16 +317,36 @@ export async function takeBytes(db: Db, id: string): Promise<{ bytes: Uint8Array
   return { bytes, fileName: row.fileName };
 }
 
-/** One part of a take as a file. @throws LibraryError 404 where the part has no notes or is none. */
+/** One part of a take as a file, as it sounds. @throws LibraryError 404 where the part has no notes or is none. */
 export async function exportPart(
   db: Db,
   id: string,
   part: string,
 ): Promise<{ bytes: Uint8Array; file: string }> {
   const { take, split } = await openTake(db, id);
-  const found = partFiles(take, split).find((candidate) => candidate.part === part);
+  const found = partFiles(take, split, 'sounding').find((candidate) => candidate.part === part);
   if (!found) throw notFound('part');
   return { bytes: writeMidiFile(found.midi), file: found.file };
+}
+
+/** All parts of a take, as they sound: a file a part in a ZIP, what is set aside beside them, or all as one file. */
+export async function exportParts(
+  db: Db,
+  id: string,
+  as: 'zip' | 'file',
+): Promise<{ bytes: Uint8Array; file: string; type: string }> {
+  const { row, take, split } = await openTake(db, id);
+  const name = safeFileName(row.name);
+  if (as === 'file') {
+    const bytes = writeMidiFile(partsInOneFile(take, split, row.name));
+    return { bytes, file: `${name}.mid`, type: 'audio/midi' };
+  }
+  const files = partFiles(take, split, 'sounding').map(({ file, midi }) => [file, writeMidiFile(midi)]);
+  return {
+    bytes: zipSync(Object.fromEntries(files) as Zippable),
+    file: `${name}.zip`,
+    type: 'application/zip',
+  };
 }
 
 /** Does one more move on a take's split. What had been taken back before it is gone. */
@@ -340,6 +367,14 @@ export async function stepMoves(db: Db, id: string, by: -1 | 1): Promise<TakeDet
   });
 }
 
+/** Goes to a place in the history: so many moves are done, those after it can be done again. @throws LibraryError 409 */
+export async function goToMove(db: Db, id: string, done: number): Promise<TakeDetail> {
+  return changeMoves(db, id, (row) => {
+    if (done > row.moves.length) throw new LibraryError(409, 'The history is not that long.');
+    return { moves: row.moves, movesDone: done };
+  });
+}
+
 async function changeMoves(
   db: Db,
   id: string,
@@ -356,7 +391,12 @@ async function changeMoves(
       const { name, key } = takeFactsOf(done);
       await tx
         .update(takes)
-        .set({ ...next, name: name ?? row.foundName, chosenKey: key ?? null })
+        .set({
+          ...next,
+          name: name ?? row.foundName,
+          chosenKey: key ?? null,
+          proposals: countMends(take, split),
+        })
         .where(eq(takes.id, id));
       await writeParts(tx, id, split);
     } catch (error) {
