@@ -1,4 +1,5 @@
-import { useId, useState } from 'react';
+import { useState } from 'react';
+import { Labeled } from './Labeled.tsx';
 
 /** A number in a range. What is typed counts as soon as it lies in the range; left, the field shows what counts. */
 export function NumberField({
@@ -20,32 +21,30 @@ export function NumberField({
   empty?: string;
   onChange: (value: number | null) => void;
 }) {
-  const id = useId();
   const [draft, setDraft] = useState<string | null>(null);
   return (
-    <div>
-      <label className="label mb-1 block" htmlFor={id}>
-        {label}
-      </label>
-      <input
-        id={id}
-        type="number"
-        className="field w-full"
-        min={min}
-        max={max}
-        step={step}
-        placeholder={empty}
-        value={draft ?? value ?? ''}
-        onChange={(event) => {
-          const text = event.target.value;
-          setDraft(text);
-          const next = Number(text);
-          if (text === '') {
-            if (empty !== undefined) onChange(null);
-          } else if (next >= min && next <= max) onChange(next);
-        }}
-        onBlur={() => setDraft(null)}
-      />
-    </div>
+    <Labeled label={label}>
+      {(id) => (
+        <input
+          id={id}
+          type="number"
+          className="field w-full"
+          min={min}
+          max={max}
+          step={step}
+          placeholder={empty}
+          value={draft ?? value ?? ''}
+          onChange={(event) => {
+            const text = event.target.value;
+            setDraft(text);
+            const next = Number(text);
+            if (text === '') {
+              if (empty !== undefined) onChange(null);
+            } else if (next >= min && next <= max) onChange(next);
+          }}
+          onBlur={() => setDraft(null)}
+        />
+      )}
+    </Labeled>
   );
 }

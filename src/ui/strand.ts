@@ -1,9 +1,10 @@
-import { KIT_PIECES, kitPiece } from '../core/midi/gm.ts';
+import { KIT_PIECES, kitPiece, type KitPiece } from '../core/midi/gm.ts';
+import { pitchName } from '../core/music/pitch.ts';
 import { UNPITCHED, type Role } from '../core/split/roles.ts';
 import { themeColor } from './canvas.ts';
 import { ROLE_LOOK } from './roles.ts';
 
-/** Notes to be drawn, as columns or as objects turned into columns. */
+/** Notes to be drawn in order of onset, as columns or as objects turned into columns. */
 export interface DrawnNotes {
   length: number;
   tick: ArrayLike<number>;
@@ -69,20 +70,35 @@ export function drawnNotes(
   };
 }
 
+/** Lowest and highest pitch of some notes; 127 and 0 of none. */
+export function pitchRange({ length, pitch }: Pick<DrawnNotes, 'length' | 'pitch'>): {
+  low: number;
+  high: number;
+} {
+  let low = 127;
+  let high = 0;
+  for (let i = 0; i < length; i++) {
+    low = Math.min(low, pitch[i]!);
+    high = Math.max(high, pitch[i]!);
+  }
+  return { low, high };
+}
+
+/** The pieces of a kit that play, from the floor up; empty for pitched parts. */
+export function kitLanes(notes: Pick<DrawnNotes, 'length' | 'pitch'>, role: Role): KitPiece[] {
+  if (!UNPITCHED.has(role)) return [];
+  const used = new Set<string>();
+  for (let i = 0; i < notes.length; i++) used.add(kitPiece(notes.pitch[i]!));
+  return KIT_PIECES.filter((piece) => used.has(piece));
+}
+
 /** Where pitches stand: drums on the lanes of their kit, others between lowest and highest. 0 is the floor, 1 the top. */
 export function heights(notes: Pick<DrawnNotes, 'length' | 'pitch'>, role: Role): (pitch: number) => number {
   if (UNPITCHED.has(role)) {
-    const used = new Set<string>();
-    for (let i = 0; i < notes.length; i++) used.add(kitPiece(notes.pitch[i]!));
-    const lanes = KIT_PIECES.filter((piece) => used.has(piece));
+    const lanes = kitLanes(notes, role);
     return (pitch) => (lanes.indexOf(kitPiece(pitch)) + 0.5) / Math.max(1, lanes.length);
   }
-  let low = 127;
-  let high = 0;
-  for (let i = 0; i < notes.length; i++) {
-    low = Math.min(low, notes.pitch[i]!);
-    high = Math.max(high, notes.pitch[i]!);
-  }
+  const { low, high } = pitchRange(notes);
   const spread = Math.max(11, high - low);
   const floor = low - (spread - (high - low)) / 2;
   return (pitch) => 0.06 + (0.88 * (pitch - floor)) / spread;
@@ -132,9 +148,10 @@ export function drawNotes(
   const { thickness } = style;
   const room = size.height - thickness - 2;
   const byAlpha = new Map<number, Path2D>();
-  for (let i = 0; i < notes.length; i++) {
+  for (let i = firstInSight(notes, window); i < notes.length; i++) {
     const start = notes.tick[i]!;
-    if (start > window.toTick || start + notes.duration[i]! < window.fromTick) continue;
+    if (start > window.toTick) break;
+    if (start + notes.duration[i]! < window.fromTick) continue;
     const x = (start - window.fromTick) * scale;
     const length = Math.max(thickness, notes.duration[i]! * scale - 1);
     const y = 1 + room * (1 - height(notes.pitch[i]!));
@@ -156,6 +173,58 @@ export function drawNotes(
     }
   }
   context.globalAlpha = 1;
+}
+
+/** Writes the name of each note beside its beginning, where it has room before the next of its height. */
+export function nameNotes(
+  context: CanvasRenderingContext2D,
+  notes: DrawnNotes,
+  height: (pitch: number) => number,
+  window: TimeWindow,
+  size: { width: number; height: number },
+  style: Pick<NoteStyle, 'color' | 'thickness'>,
+): void {
+  const scale = size.width / (window.toTick - window.fromTick);
+  const room = size.height - style.thickness - 2;
+  context.font = '10px "Atkinson Hyperlegible", sans-serif';
+  context.fillStyle = style.color;
+  context.textBaseline = 'bottom';
+  const free = new Map<number, number>();
+  for (let i = firstInSight(notes, window); i < notes.length && notes.tick[i]! <= window.toTick; i++) {
+    const x = (notes.tick[i]! - window.fromTick) * scale;
+    const y = Math.max(10, 1 + room * (1 - height(notes.pitch[i]!)));
+    // Names that would lie over each other say nothing.
+    const row = Math.round(y / 10);
+    if (x < (free.get(row) ?? -1e9)) continue;
+    const name = pitchName(notes.pitch[i]!);
+    context.fillText(name, x, y);
+    free.set(row, x + name.length * 6 + 4);
+  }
+}
+
+/** The first note that may reach into a window: notes stand in order of onset, and the longest says how far back. */
+function firstInSight(notes: DrawnNotes, window: TimeWindow): number {
+  const from = window.fromTick - longestOf(notes);
+  let low = 0;
+  let high = notes.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (notes.tick[middle]! < from) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+const longest = new WeakMap<DrawnNotes, number>();
+
+function longestOf(notes: DrawnNotes): number {
+  let length = longest.get(notes);
+  if (length === undefined) {
+    length = 0;
+    for (let i = 0; i < notes.length; i++) length = Math.max(length, notes.duration[i]!);
+    longest.set(notes, length);
+  }
+  return length;
 }
 
 export function roleColor(role: Role): string {

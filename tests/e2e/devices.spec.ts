@@ -1,5 +1,6 @@
 import type { Page } from '@playwright/test';
 import { fakeMidi } from '../support/fake-midi.ts';
+import { recordedTake } from '../support/recorded-take.ts';
 import { expect, test } from './fixtures.ts';
 
 async function openLive(page: Page): Promise<void> {
@@ -18,10 +19,7 @@ async function recordFreely(page: Page): Promise<void> {
 
 async function stopAndRead(page: Page) {
   await page.getByRole('button', { name: 'Stop', exact: true }).first().click();
-  const link = page.getByRole('region', { name: 'The take' }).getByRole('link', { name: 'Split it' });
-  await expect(link).toBeVisible({ timeout: 30_000 });
-  const id = (await link.getAttribute('href'))!.split('/').at(-1)!;
-  return (await page.request.get(`/api/takes/${id}`)).json();
+  return (await recordedTake(page)).row;
 }
 
 test('a browser without MIDI, and one that was told to refuse it, are explained', async ({ page }) => {

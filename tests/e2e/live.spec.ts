@@ -2,6 +2,7 @@ import { readTakes, type Take } from '../../src/core/capture/take.ts';
 import { ticksToSeconds } from '../../src/core/music/timeline.ts';
 import { performanceMessages } from '../../src/core/standins/performance.ts';
 import { standInById, type AnySettings } from '../../src/core/standins/stand-ins.ts';
+import { recordedTake } from '../support/recorded-take.ts';
 import { expect, test } from './fixtures.ts';
 import type { Locator, Page } from '@playwright/test';
 
@@ -44,10 +45,7 @@ async function record(page: Page): Promise<void> {
 
 /** The take that was recorded last: its row and its notes. */
 async function lastTake(page: Page) {
-  const link = finished(page).getByRole('link', { name: 'Split it' });
-  await expect(link).toBeVisible({ timeout: 30_000 });
-  const id = (await link.getAttribute('href'))!.split('/').at(-1)!;
-  const row = await (await page.request.get(`/api/takes/${id}`)).json();
+  const { id, row } = await recordedTake(page);
   const bytes = await (await page.request.get(`/api/takes/${id}/file`)).body();
   return { id, row, take: readTakes(new Uint8Array(bytes))[0]! };
 }

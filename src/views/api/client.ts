@@ -40,6 +40,8 @@ export function sendJson<T>(
 ): Promise<T> {
   return request<T>(path, {
     method,
+    // What was begun is finished even where the page is left at once; a browser allows that up to 64 KB.
+    keepalive: JSON.stringify(body ?? null).length < 60_000,
     headers: { 'content-type': 'application/json' },
     body: body === undefined ? null : JSON.stringify(body),
   });

@@ -1,4 +1,4 @@
-import { QueryClient, useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
+import { QueryClient, useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { readTakes, type Take } from '../../core/capture/take.ts';
 import type { BasketDetail, BasketListItem } from '../../server/library/baskets.ts';
@@ -75,12 +75,13 @@ export function useSources() {
 
 export type TakeWire = Wire<TakeDetail>;
 
+export const takeRowQuery = (id: string | undefined) => ({
+  queryKey: ['take', id],
+  queryFn: () => request<TakeWire>(`/api/takes/${id}`),
+});
+
 export function useTakeRow(id: string | undefined) {
-  return useQuery({
-    queryKey: ['take', id],
-    enabled: id !== undefined,
-    queryFn: () => request<TakeWire>(`/api/takes/${id}`),
-  });
+  return useQuery({ ...takeRowQuery(id), enabled: id !== undefined });
 }
 
 /** A take read from its original bytes, here in the page. Never changes. */
@@ -157,14 +158,14 @@ export function useIntakeDetail(id: string | undefined) {
     enabled: id !== undefined,
     queryFn: () => request<IntakeDetail>(`/api/jobs/${id}`),
     refetchInterval: ({ state }) => (state.data && state.data.state !== 'running' ? false : LOOK_EVERY),
-    placeholderData: (old) => (old?.id === id ? old : undefined),
   });
 }
 
-/** Recordings whose page was closed before their end. */
-export function useUnfinished() {
+/** Recordings whose page was closed before their end; asked for again and again as long as one looks. */
+export function useUnfinished(looks: boolean) {
   return useQuery({
     queryKey: ['captures'],
+    enabled: looks,
     queryFn: async () => (await request<{ captures: Wire<UnfinishedCapture>[] }>('/api/captures')).captures,
     // One that still runs on another page may be left alone any moment.
     refetchInterval: 5_000,
@@ -180,8 +181,6 @@ export function takeOver(client: QueryClient, key: readonly string[], answer: un
 }
 
 /** Call after something was written: what depends on it is asked for again. */
-export function useRefresh() {
-  const client = useQueryClient();
-  return (...keys: string[]) =>
-    Promise.all([...keys, 'stages'].map((key) => client.invalidateQueries({ queryKey: [key] })));
+export function renew(...keys: string[]): Promise<unknown> {
+  return Promise.all([...keys, 'stages'].map((key) => queryClient.invalidateQueries({ queryKey: [key] })));
 }

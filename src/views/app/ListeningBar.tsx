@@ -1,7 +1,6 @@
 import { Play, Repeat, Square } from 'lucide-react';
 import { Slider } from 'radix-ui';
 import { useEffect, useRef } from 'react';
-import { GM_PROGRAMS } from '../../core/midi/gm.ts';
 import { keyName } from '../../core/music/key.ts';
 import { inProject } from '../../core/reuse/in-project.ts';
 import { hearStandIn, useRecorder } from '../../devices/recorder.ts';
@@ -16,6 +15,7 @@ import {
   setVolume,
   usePlayer,
 } from '../../sound/player.ts';
+import { ProgramOptions } from '../../ui/ProgramOptions.tsx';
 import { Toggle } from '../../ui/Button.tsx';
 import { useHeardProject } from './project.ts';
 import { ProjectPicker } from './ProjectPicker.tsx';
@@ -87,11 +87,7 @@ export function ListeningBar() {
             ))}
           </optgroup>
           <optgroup label="General MIDI">
-            {GM_PROGRAMS.map((name, program) => (
-              <option key={name} value={program}>
-                {program + 1} {name}
-              </option>
-            ))}
+            <ProgramOptions numbered />
           </optgroup>
         </select>
       </div>

@@ -7,7 +7,7 @@ import { Dialog } from '../../ui/Dialog.tsx';
 import { KeyOptions } from '../../ui/KeyOptions.tsx';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
-import { tellProblem, useProjects, useRefresh, type Wire } from '../api/queries.ts';
+import { tellProblem, useProjects, renew, type Wire } from '../api/queries.ts';
 import { chooseProject, useCurrentProject } from './project.ts';
 
 type ProjectWire = Wire<Project>;
@@ -52,7 +52,6 @@ const METERS = ['2/4', '3/4', '4/4', '5/4', '6/8', '7/8', '9/8', '12/8'];
 
 /** Key, tempo, meter and chords that phrases are gathered for. */
 function ProjectDialog({ project, onClose }: { project: ProjectWire | null; onClose: () => void }) {
-  const refresh = useRefresh();
   const [problem, setProblem] = useState<string | null>(null);
   const key =
     project?.keyMode && project.keyTonic !== null ? { tonic: project.keyTonic, mode: project.keyMode } : null;
@@ -74,14 +73,14 @@ function ProjectDialog({ project, onClose }: { project: ProjectWire | null; onCl
       const saved = project
         ? await sendJson<ProjectWire>('PUT', `/api/projects/${project.id}`, body)
         : await sendJson<ProjectWire>('POST', '/api/projects', body);
-      await refresh('projects');
+      await renew('projects');
       chooseProject(saved.id);
       onClose();
       if (!project) return;
       toastWithUndo(`"${saved.name}" is changed.`, `the change of ${saved.name}`, () => {
         const { id, createdAt: _createdAt, ...before } = project;
         sendJson('PUT', `/api/projects/${id}`, before)
-          .then(() => refresh('projects'))
+          .then(() => renew('projects'))
           .catch(tellProblem);
       });
     } catch (error) {

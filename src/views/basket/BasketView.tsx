@@ -12,7 +12,7 @@ import { RenameField } from '../../ui/RenameField.tsx';
 import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
-import { tellProblem, useBasket, useProjects, useRefresh, type BasketWire } from '../api/queries.ts';
+import { tellProblem, useBasket, useProjects, renew, type BasketWire } from '../api/queries.ts';
 import { fetchPhrase, phraseListening } from '../phrase/listening.ts';
 import { BasketTable } from './BasketTable.tsx';
 import { chooseBasket } from './current.ts';
@@ -251,17 +251,16 @@ async function bringBack(basket: BasketWire): Promise<string> {
 
 function PackBox({ basket }: { basket: BasketWire }) {
   const navigate = useNavigate();
-  const refresh = useRefresh();
   const remove = useMutation({
     mutationFn: () => sendJson('DELETE', `/api/baskets/${basket.id}`),
     onError: tellProblem,
     onSuccess: async () => {
-      await refresh('baskets');
+      await renew('baskets');
       void navigate('/handoff');
       toastWithUndo(`The basket "${basket.name}" is removed. Its phrases stay.`, 'removing', () => {
         bringBack(basket)
           .then(async (id) => {
-            await refresh('baskets');
+            await renew('baskets');
             void navigate(`/handoff/${id}`);
           })
           .catch(tellProblem);

@@ -4,7 +4,7 @@ import { Link, useNavigate } from 'react-router';
 import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { sendJson } from '../api/client.ts';
-import { tellProblem, useBaskets, useRefresh } from '../api/queries.ts';
+import { tellProblem, useBaskets, renew } from '../api/queries.ts';
 import { useCurrentProject } from '../app/project.ts';
 import { chooseBasket } from './current.ts';
 
@@ -13,7 +13,6 @@ export default function BasketsView() {
   const { data: baskets, error, isPending } = useBaskets();
   const [name, setName] = useState('');
   const navigate = useNavigate();
-  const refresh = useRefresh();
   const project = useCurrentProject();
   const make = useMutation({
     mutationFn: () =>
@@ -21,7 +20,7 @@ export default function BasketsView() {
     onError: tellProblem,
     onSuccess: async ({ id }) => {
       chooseBasket(id);
-      await refresh('baskets');
+      await renew('baskets');
       void navigate(`/handoff/${id}`);
     },
   });

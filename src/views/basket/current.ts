@@ -3,7 +3,7 @@ import { toast } from 'sonner';
 import { create } from 'zustand';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { request, sendJson } from '../api/client.ts';
-import { tellProblem, useBaskets, useRefresh, type BasketWire } from '../api/queries.ts';
+import { tellProblem, useBaskets, renew, type BasketWire } from '../api/queries.ts';
 
 /** Which basket things are put into: kept in the browser, shared by all views. */
 const useBasketId = create<{ id: string | null }>(() => ({ id: localStorage.getItem('basket') }));
@@ -23,7 +23,6 @@ export function useCurrentBasket() {
 /** Puts phrases into the current basket, making one where there is none. */
 export function usePutIntoBasket() {
   const basket = useCurrentBasket();
-  const refresh = useRefresh();
   return useMutation({
     mutationFn: async (phrases: { id: string; name: string }[]) => {
       const target = basket ?? {
@@ -39,7 +38,7 @@ export function usePutIntoBasket() {
     onError: tellProblem,
     onSuccess: async ({ added, target, phrases }) => {
       chooseBasket(target.id);
-      await refresh('baskets', 'basket');
+      await renew('baskets', 'basket');
       const what = phrases.length === 1 ? `"${phrases[0]!.name}"` : `${phrases.length} phrases`;
       if (added === 0) {
         toast(`${what} was already in "${target.name}".`);
@@ -47,7 +46,7 @@ export function usePutIntoBasket() {
       }
       toastWithUndo(`${what} is in "${target.name}".`, 'putting in', () => {
         takeOut(target.id, new Set(phrases.map(({ id }) => id)))
-          .then(() => refresh('baskets', 'basket'))
+          .then(() => renew('baskets', 'basket'))
           .catch(tellProblem);
       });
     },

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef } from 'react';
 import { useHistory } from '../../ui/history.ts';
 import { sendJson } from '../api/client.ts';
-import { takeOver, tellProblem, useRefresh, type BasketWire } from '../api/queries.ts';
+import { takeOver, tellProblem, renew, type BasketWire } from '../api/queries.ts';
 import { changesOf, editOf, rebased, type BasketEdit } from './edit.ts';
 
 export type BasketItem = BasketWire['items'][number];
@@ -13,7 +13,6 @@ export type BasketItem = BasketWire['items'][number];
  */
 export function useBasketEditing(basket: BasketWire) {
   const client = useQueryClient();
-  const refresh = useRefresh();
   const key = ['basket', basket.id];
   const theirs = useMemo(() => editOf(basket), [basket]);
   const history = useHistory<BasketEdit>(theirs);
@@ -38,22 +37,23 @@ export function useBasketEditing(basket: BasketWire) {
       tellProblem(error);
       void client.invalidateQueries({ queryKey: key });
     },
-    onSettled: () => void refresh('baskets'),
+    onSettled: () => void renew('baskets'),
   });
   /** What the server has, as far as is known here. */
   const base = useRef(theirs);
-  // First what came from elsewhere, then what is ours to write: the other way round, a change of ours that is
-  // about to be written would look like one of theirs.
-  useEffect(() => {
-    const old = base.current;
-    if (isPending || Object.keys(changesOf(old, theirs)).length === 0) return;
-    base.current = theirs;
-    mapAll((value) => rebased(old, value, theirs));
-  }, [theirs, isPending, mapAll]);
   useEffect((): (() => void) | undefined => {
     // One write at a time, of all that differs: what changes meanwhile goes with the next.
-    const changes = changesOf(base.current, edit);
-    if (isPending || Object.keys(changes).length === 0) return undefined;
+    if (isPending) return undefined;
+    const old = base.current;
+    if (Object.keys(changesOf(old, theirs)).length > 0) {
+      // First what came from elsewhere. What is shown knows of it only after the next render, which comes here again:
+      // written now, it would take back what came.
+      base.current = theirs;
+      mapAll((value) => rebased(old, value, theirs));
+      return undefined;
+    }
+    const changes = changesOf(old, edit);
+    if (Object.keys(changes).length === 0) return undefined;
     const write = () => {
       base.current = edit;
       mutate(changes);
@@ -65,7 +65,7 @@ export function useBasketEditing(basket: BasketWire) {
     }
     const timer = setTimeout(write, 200);
     return () => clearTimeout(timer);
-  }, [edit, isPending, mutate]);
+  }, [edit, theirs, isPending, mapAll, mutate]);
   return {
     ...history,
     edit,

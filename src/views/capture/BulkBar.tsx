@@ -1,12 +1,13 @@
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
+import { plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { sendJson } from '../api/client.ts';
-import { tellProblem, useRefresh, type TakeRowWire } from '../api/queries.ts';
-import type { useTakeChanges } from './bulk.ts';
-import { EditDialog } from './EditDialog.tsx';
+import { tellProblem, renew, type TakeRowWire } from '../api/queries.ts';
+import type { useTakeChanges } from '../take/bulk.ts';
+import { EditDialog } from '../take/EditDialog.tsx';
 
 /** What can be done with the takes that are chosen. */
 export function BulkBar({
@@ -20,7 +21,7 @@ export function BulkBar({
 }) {
   const [open, setOpen] = useState<'edit' | 'join' | null>(null);
   const ids = chosen.map(({ id }) => id);
-  const number = `${chosen.length} ${chosen.length === 1 ? 'take' : 'takes'}`;
+  const number = plural(chosen.length, 'take');
   const away = chosen.every(({ aside }) => aside);
   return (
     <div
@@ -63,7 +64,7 @@ export function setTakesAside(
   ids: readonly string[],
   aside: boolean,
 ): void {
-  const number = `${ids.length} ${ids.length === 1 ? 'take' : 'takes'}`;
+  const number = plural(ids.length, 'take');
   changes.mutate({
     ids,
     change: { aside },
@@ -123,7 +124,6 @@ function JoinDialog({
 
 /** Joins passes and opens the take they make. */
 export function useJoin(onJoined?: () => void) {
-  const renew = useRefresh();
   const navigate = useNavigate();
   return useMutation({
     mutationFn: (passes: { ids: readonly string[]; name: string }) =>

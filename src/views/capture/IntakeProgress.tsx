@@ -1,9 +1,10 @@
 import { Link } from 'react-router';
 import { guessWords } from '../../core/capture/name-guess.ts';
+import { plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
 import { FileLink } from '../../ui/ButtonLink.tsx';
 import { clockTime } from '../../ui/time.ts';
-import { useIntakeDetail, useIntakes, useRefresh, type IntakeDetail } from '../api/queries.ts';
+import { useIntakeDetail, useIntakes, renew, type IntakeDetail } from '../api/queries.ts';
 import { useEffect } from 'react';
 import { useJoin } from './BulkBar.tsx';
 import { stopIntake, useIntake } from './intake.ts';
@@ -25,10 +26,9 @@ const ORIGIN_WORDS = { page: '', inbox: ' from the inbox', command: ' by command
 export function IntakeProgress() {
   const { jobId, sending, unsent } = useIntake();
   const { data: intakes } = useIntakes();
-  const latest = intakes?.intakes[0];
-  const { data: job } = useIntakeDetail(jobId ?? latest?.id);
-  const { data: newer } = useIntakeDetail(latest && latest.id !== job?.id ? latest.id : undefined);
-  const shown = newer && newer.createdAt > (job?.createdAt ?? '') ? newer : job;
+  // The list may not know yet of the intake that this window has just begun.
+  const known = intakes?.intakes.some(({ id }) => id === jobId);
+  const { data: shown } = useIntakeDetail(jobId && !known ? jobId : intakes?.intakes[0]?.id);
   useRenewedTakes(shown);
   if (!shown) return null;
   return (
@@ -55,11 +55,9 @@ export function IntakeProgress() {
 
 /** Renews the list of takes as more come in. */
 function useRenewedTakes(job: IntakeDetail | undefined): void {
-  const renew = useRefresh();
   const come = job && `${job.id} ${job.counts.taken} ${job.state}`;
   useEffect(() => {
     if (come) void renew('takes', 'sources');
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- renew is new every time and always the same
   }, [come]);
 }
 
@@ -173,8 +171,8 @@ function FileLine({ item, brief }: { item: Item; brief: IntakeDetail['takes'][nu
       {reason && <p className="text-sm">{reason}</p>}
       {brief && (
         <p className="text-xs text-muted">
-          format {brief.format}, {brief.tracks} {brief.tracks === 1 ? 'track' : 'tracks'},{' '}
-          {brief.notes.toLocaleString('en')} notes, {clockTime(brief.seconds)}
+          format {brief.format}, {plural(brief.tracks, 'track')}, {brief.notes.toLocaleString('en')} notes,{' '}
+          {clockTime(brief.seconds)}
           {brief.bpm !== null && `, ${Math.round(brief.bpm)} BPM`}
           {guess && `; its name says ${guess}`}
         </p>

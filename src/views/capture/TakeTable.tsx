@@ -1,12 +1,13 @@
-import { useVirtualizer } from '@tanstack/react-virtual';
 import { TriangleAlert } from 'lucide-react';
-import { useEffect, useRef } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { guessWords } from '../../core/capture/name-guess.ts';
 import { keyLabel } from '../../core/music/key.ts';
 import { RoleMark } from '../../ui/RoleMark.tsx';
 import { clockTime } from '../../ui/time.ts';
+import { useVirtualRows } from '../../ui/virtual-rows.ts';
 import type { TakeRowWire } from '../api/queries.ts';
+import { isClean } from '../take/keep.ts';
+import { KeepButton } from '../take/KeepButton.tsx';
 
 const ROW = 45;
 const COLUMNS = 11;
@@ -32,25 +33,15 @@ export function TakeTable({
   /** The end of what is loaded comes into sight. */
   onEnd: () => void;
 }) {
-  const scroller = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({
-    count: takes.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW,
+  const { scroller, items, height } = useVirtualRows(takes, {
+    height: ROW,
     overscan: 10,
-    scrollPaddingStart: 32,
+    current,
+    headHeight: 32,
+    onEnd,
   });
-  const index = takes.findIndex(({ id }) => id === current);
-  useEffect(() => {
-    if (index >= 0) rows.scrollToIndex(index, { align: 'auto' });
-  }, [index, rows]);
-  const items = rows.getVirtualItems();
-  const lastShown = items.at(-1)?.index ?? 0;
-  useEffect(() => {
-    if (lastShown >= takes.length - 20) onEnd();
-  }, [lastShown, takes.length, onEnd]);
   const before = items[0]?.start ?? 0;
-  const after = rows.getTotalSize() - (items.at(-1)?.end ?? 0);
+  const after = height - (items.at(-1)?.end ?? 0);
   const all = chosen.size > 0 && takes.every(({ id }) => chosen.has(id));
   return (
     <div ref={scroller} className="-mx-2 min-h-0 flex-1 overflow-auto px-2">
@@ -189,7 +180,7 @@ function TakeLine({
       </td>
       <td className="px-2">{key ? keyLabel(key) : ''}</td>
       <td className="px-2 text-sm whitespace-nowrap text-muted">{cameAs(take)}</td>
-      <td className="pl-2 text-right">{take.phrases || ''}</td>
+      <td className="pl-2 text-right">{isClean(take) ? <KeepButton take={take} /> : take.phrases || ''}</td>
     </tr>
   );
 }

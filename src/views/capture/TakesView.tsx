@@ -1,21 +1,23 @@
-import { useEffect, useRef, useState, type RefObject } from 'react';
+import { useCallback, useEffect, useRef, useState, type RefObject } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
+import { plural } from '../../core/words.ts';
 import { toggleListening } from '../../sound/player.ts';
 import { useActions } from '../../ui/actions.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { SearchField } from '../../ui/SearchField.tsx';
 import { tellProblem, useSources, useTakeList } from '../api/queries.ts';
+import { isClean, useKeep } from '../take/keep.ts';
 import { fetchTakeListening } from '../take/listening.ts';
 import { BulkBar, setTakesAside } from './BulkBar.tsx';
-import { useTakeChanges } from './bulk.ts';
+import { useTakeChanges } from '../take/bulk.ts';
 import { CaptureHeading } from './CaptureHeading.tsx';
 import { closeIntakeOnLeave, stopIntake, takeInFiles } from './intake.ts';
 import { namedFiles } from './named-files.ts';
 import { IntakePanel } from './IntakePanel.tsx';
-import { knownSettings, NOTHING_KNOWN } from './known.ts';
+import { knownSettings, NOTHING_KNOWN } from '../take/known.ts';
 import { FILTER_WORDS, SORT_WORDS, useTakeQuery, type TakeQueryState } from './take-query.ts';
 import { TakeTable } from './TakeTable.tsx';
 
@@ -77,6 +79,7 @@ function TakeList({ onPick }: { onPick: () => void }) {
       takes.every(({ id }) => now.has(id)) ? new Set() : new Set(takes.map(({ id }) => id)),
     );
   const asideIds = chosen.size > 0 ? [...chosen] : here ? [here.id] : [];
+  const keep = useKeep();
   useActions('Capture', [
     { title: 'Choose MIDI files', run: onPick },
     { title: 'Stop the intake', run: () => void stopIntake() },
@@ -89,6 +92,11 @@ function TakeList({ onPick }: { onPick: () => void }) {
       run: () => here && void fetchTakeListening(here.id).then(toggleListening, tellProblem),
     },
     { title: 'Open the take', keys: ['Enter'], run: () => here && void navigate(`/split/${here.id}`) },
+    {
+      title: 'Keep the phrase of a take of one clean part',
+      keys: ['k'],
+      run: () => here && isClean(here) && keep.mutate(here),
+    },
     { title: 'Choose the take, or not', keys: ['x'], run: () => here && choose(here.id, false) },
     { title: 'Choose all that are loaded', keys: ['Ctrl+a'], run: chooseAll },
     {
@@ -100,12 +108,17 @@ function TakeList({ onPick }: { onPick: () => void }) {
     { title: 'Record live', run: () => void navigate('/capture/live') },
   ]);
 
+  const { fetchNextPage, hasNextPage, isFetching } = list;
+  const onEnd = useCallback(() => {
+    if (hasNextPage && !isFetching) void fetchNextPage();
+  }, [fetchNextPage, hasNextPage, isFetching]);
+
   const chosenTakes = takes.filter(({ id }) => chosen.has(id));
   return (
     <div className="flex min-w-0 flex-1 flex-col px-5 pt-3">
       <CaptureHeading>
         <span className="text-sm text-muted" role="status">
-          {list.data && `${total.toLocaleString('en')} ${total === 1 ? 'take' : 'takes'}`}
+          {list.data && plural(total, 'take')}
         </span>
       </CaptureHeading>
       <Narrowing query={query} search={search} />
@@ -127,7 +140,7 @@ function TakeList({ onPick }: { onPick: () => void }) {
           onCurrent={setCurrent}
           onChoose={choose}
           onChooseAll={chooseAll}
-          onEnd={() => list.hasNextPage && !list.isFetching && void list.fetchNextPage()}
+          onEnd={onEnd}
         />
       )}
     </div>

@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import type { IntakeSettings } from '../../server/db/schema.ts';
 import { request, sendJson } from '../api/client.ts';
-import { queryClient, tellProblem, type IntakeJob } from '../api/queries.ts';
+import { renew, tellProblem, type IntakeJob } from '../api/queries.ts';
 import type { NamedFile } from './named-files.ts';
 
 interface IntakeState {
@@ -41,8 +41,7 @@ export async function takeInFiles(files: readonly NamedFile[], settings: IntakeS
     tellProblem(error);
   } finally {
     useIntake.setState({ sending: null });
-    for (const key of ['intakes', 'intake', 'takes', 'stages', 'sources'])
-      void queryClient.invalidateQueries({ queryKey: [key] });
+    void renew('intakes', 'intake', 'takes', 'sources');
   }
 }
 
@@ -88,7 +87,7 @@ export async function stopIntake(id: string | undefined = useIntake.getState().j
   } catch (error) {
     tellProblem(error);
   }
-  for (const key of ['intakes', 'intake', 'takes']) void queryClient.invalidateQueries({ queryKey: [key] });
+  void renew('intakes', 'intake', 'takes');
 }
 
 /** The page is going: what was sent is all there is. */

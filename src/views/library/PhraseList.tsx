@@ -1,7 +1,6 @@
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef } from 'react';
 import type { PhraseListItem } from '../../server/library/search.ts';
 import { Swatch } from '../../ui/Swatch.tsx';
+import { useVirtualRows } from '../../ui/virtual-rows.ts';
 import { PhraseCells, PhraseHeadings } from '../phrase/PhraseCells.tsx';
 
 const ROW = 31;
@@ -30,22 +29,12 @@ export function PhraseList({
   /** The end of what is loaded comes into sight. */
   onEnd: () => void;
 }) {
-  const scroller = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({
-    count: phrases.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW,
+  const { scroller, items, height } = useVirtualRows(phrases, {
+    height: ROW,
     overscan: 12,
+    current: selected,
+    onEnd,
   });
-  const index = phrases.findIndex(({ id }) => id === selected);
-  useEffect(() => {
-    if (index >= 0) rows.scrollToIndex(index, { align: 'auto' });
-  }, [index, rows]);
-  const items = rows.getVirtualItems();
-  const lastShown = items.at(-1)?.index ?? 0;
-  useEffect(() => {
-    if (lastShown >= phrases.length - 20) onEnd();
-  }, [lastShown, phrases.length, onEnd]);
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <div className={`${COLUMNS} border-b border-rule px-2 pb-1 text-sm text-muted`}>
@@ -62,7 +51,7 @@ export function PhraseList({
         aria-activedescendant={selected && `phrase-${selected}`}
         tabIndex={0}
       >
-        <div style={{ height: rows.getTotalSize() }} className="relative">
+        <div style={{ height }} className="relative">
           {items.map((item) => {
             const phrase = phrases[item.index]!;
             const isSelected = phrase.id === selected;

@@ -1,6 +1,6 @@
 import { Check, CircleHelp, X } from 'lucide-react';
 import { useState } from 'react';
-import { activityOf, useRecorder } from '../../devices/recorder.ts';
+import { activityOf, armedSources, useRecorder } from '../../devices/recorder.ts';
 import { useStandIns } from '../../devices/stand-ins.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
@@ -39,7 +39,7 @@ export function Help() {
 function CauseList() {
   const state = useRecorder();
   const standIns = useStandIns();
-  const armed = state.sources.filter((source) => source.armed && !source.lost);
+  const armed = armedSources(state.sources);
   const causes = causesOf({
     ...state,
     messages: armed.reduce((sum, { id }) => sum + activityOf(id).messages, 0),

@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import {
+  armedSources,
   changeSettings,
   handOverRest,
   mark,
@@ -24,7 +25,8 @@ import { Unfinished } from './Unfinished.tsx';
 export default function LiveView() {
   const [params] = useSearchParams();
   const [chosen, setChosen] = useState(params.get('source') ?? 'chord-player');
-  const { sources, phase } = useRecorder();
+  const sources = useRecorder((state) => state.sources);
+  const idle = useRecorder(({ phase }) => phase === 'idle');
   const source = sources.find(({ id }) => id === chosen);
   const plays = useStandIns((all) => all[chosen]?.playing ?? false);
   useOwnTempo();
@@ -36,7 +38,7 @@ export default function LiveView() {
     {
       title: 'Record, or stop',
       keys: ['r'],
-      run: () => void (phase === 'idle' ? startRecording() : stopRecording()),
+      run: () => void (idle ? startRecording() : stopRecording()),
     },
     { title: 'That one: mark the bars before now', keys: ['m'], run: () => mark() },
     {
@@ -83,8 +85,8 @@ export default function LiveView() {
 
 /** Where one stand-in alone is ticked, bars are counted by its tempo and meter, as it is set. */
 function useOwnTempo(): void {
-  const { sources, prompt } = useRecorder();
-  const armed = sources.filter((source) => source.armed && !source.lost);
+  const prompt = useRecorder((state) => state.prompt);
+  const armed = armedSources(useRecorder((state) => state.sources));
   const only = armed.length === 1 && armed[0]!.kind === 'stand-in' ? armed[0]!.id : undefined;
   const settings = useStandIns((all) => (only ? all[only]!.settings : undefined));
   useEffect(() => {
@@ -114,9 +116,9 @@ const PATIENCE_MS = 4000;
 
 /** Nothing has come for a while, although something is recorded. */
 function Silence() {
-  const { phase, notes, startMs } = useRecorder();
+  const startMs = useRecorder((state) => state.startMs);
   const [long, setLong] = useState(false);
-  const waits = phase === 'recording' && notes === 0;
+  const waits = useRecorder(({ phase, notes }) => phase === 'recording' && notes === 0);
   useEffect(() => {
     setLong(false);
     if (!waits) return;

@@ -1,5 +1,6 @@
 import { useEffect, useRef } from 'react';
 import { GM_DRUM_CHANNEL } from '../../core/midi/gm.ts';
+import { barTicks, msPerQuarter } from '../../core/music/timeline.ts';
 import { runningLog, useRecorder } from '../../devices/recorder.ts';
 import { preparedContext, themeColor, useSize, useThemeVersion } from '../../ui/canvas.ts';
 import { drawNotes, drawWarp, type DrawnNotes, type TimeWindow } from '../../ui/strand.ts';
@@ -21,7 +22,7 @@ export function Roll() {
   const shown = useRef({ log: runningLog(), roll: createRoll() });
   const theme = useThemeVersion();
   const runs = useRecorder(({ phase }) => phase !== 'idle');
-  const { settings } = useRecorder();
+  const settings = useRecorder((state) => state.settings);
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout> | undefined;
     const draw = () => {
@@ -44,8 +45,8 @@ export function Roll() {
 }
 
 function RollHint() {
-  const { phase, finished, notes } = useRecorder();
-  const idle = phase === 'idle' && !finished && notes === 0;
+  const phase = useRecorder((state) => state.phase);
+  const idle = useRecorder(({ finished, notes }) => !finished && notes === 0);
   const words = {
     idle: idle ? 'Tick a source, press Record. What it plays is drawn here as it comes in.' : '',
     starting: 'beginning',
@@ -70,7 +71,7 @@ function drawRoll(
   const context = preparedContext(canvas, size.width, size.height);
   const { startMs, settings, phase, sources } = useRecorder.getState();
   const { bpm, meter } = settings;
-  const barMs = (240_000 / bpm) * (meter.numerator / meter.denominator);
+  const barMs = barTicks(msPerQuarter(bpm), meter);
   const runs = phase === 'recording' || phase === 'count-in' || phase === 'waiting';
   const last = lastEnd(roll.lanes);
   const now = runs ? performance.now() : last;
@@ -123,6 +124,19 @@ function barLines(window: TimeWindow, origin: number, barMs: number, beats: numb
   });
 }
 
+/** Notes of a lane that the window shows, by their channel. */
+function inSight(lane: RollLane, window: TimeWindow): Map<number, number[]> {
+  const byChannel = new Map<number, number[]>();
+  for (let i = 0; i < lane.length; i++) {
+    if (lane.tick[i]! >= window.toTick || lane.tick[i]! + lane.duration[i]! <= window.fromTick) continue;
+    const channel = lane.channel[i]!;
+    const indices = byChannel.get(channel);
+    if (indices) indices.push(i);
+    else byChannel.set(channel, [i]);
+  }
+  return byChannel;
+}
+
 /** A lane, a channel after the other in its dye; what still sounds reaches to now. */
 function drawLane(
   context: CanvasRenderingContext2D,
@@ -134,12 +148,7 @@ function drawLane(
   const spread = Math.max(11, lane.high - lane.low);
   const height = (pitch: number) => 0.06 + (0.82 * (pitch - lane.low)) / spread;
   const thickness = Math.max(2, Math.min(7, (size.height * 0.7) / spread));
-  for (const channel of new Set(lane.channel)) {
-    const indices = lane.channel.flatMap((one, i) =>
-      one === channel && lane.tick[i]! < window.toTick && lane.tick[i]! + lane.duration[i]! > window.fromTick
-        ? [i]
-        : [],
-    );
+  for (const [channel, indices] of inSight(lane, window)) {
     const notes: DrawnNotes = {
       length: indices.length,
       tick: indices.map((i) => lane.tick[i]!),

@@ -171,11 +171,12 @@ function Memory({ id, name }: { id: string; name: string }) {
   const idle = useRecorder(({ phase }) => phase === 'idle');
   const [notes, setNotes] = useState(0);
   useEffect(() => {
+    if (!idle) return;
     const look = () => setNotes(rememberedNotes(id));
     look();
     const timer = setInterval(look, 1000);
     return () => clearInterval(timer);
-  }, [id]);
+  }, [id, idle]);
   if (notes === 0 || !idle) return null;
   return (
     <button

@@ -1,6 +1,5 @@
 import { zipSync } from 'fflate';
 import { Play, Square } from 'lucide-react';
-import { useId, type ReactNode } from 'react';
 import { writeMidiFile } from '../../core/midi/write.ts';
 import { MISHAPS, type Mishap } from '../../core/standins/mishaps.ts';
 import { passFiles, performanceFile } from '../../core/standins/performance.ts';
@@ -8,6 +7,7 @@ import type { Field } from '../../core/standins/stand-in.ts';
 import { standInById, type AnySettings } from '../../core/standins/stand-ins.ts';
 import { canAnswer, playStandIn, setStandIn, stopStandIn, useStandIns } from '../../devices/stand-ins.ts';
 import { Button } from '../../ui/Button.tsx';
+import { Labeled } from '../../ui/Labeled.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { saveFile } from '../../ui/save-file.ts';
 import { tellProblem } from '../api/queries.ts';
@@ -157,7 +157,7 @@ function SettingField({
       );
     case 'text':
       return (
-        <Labeled label={field.label} wide>
+        <Labeled label={field.label} className="col-span-2">
           {(id) => (
             <input
               id={id}
@@ -221,24 +221,4 @@ function SettingField({
         </fieldset>
       );
   }
-}
-
-function Labeled({
-  label,
-  wide = false,
-  children,
-}: {
-  label: string;
-  wide?: boolean;
-  children: (id: string) => ReactNode;
-}) {
-  const id = useId();
-  return (
-    <div className={wide ? 'col-span-2' : ''}>
-      <label className="label mb-1 block" htmlFor={id}>
-        {label}
-      </label>
-      {children(id)}
-    </div>
-  );
 }

@@ -1,5 +1,6 @@
 import { Circle, Square, Star } from 'lucide-react';
 import { useEffect, useRef } from 'react';
+import { beatTicks, msPerQuarter } from '../../core/music/timeline.ts';
 import { RECORDING_CLOCKS, type RecordingClock } from '../../core/capture/recording.ts';
 import {
   changeSettings,
@@ -11,6 +12,7 @@ import {
   useRecorder,
 } from '../../devices/recorder.ts';
 import { Button, Toggle } from '../../ui/Button.tsx';
+import { Labeled } from '../../ui/Labeled.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 
 const CLOCK_WORDS: Record<RecordingClock, { title: string; about: string }> = {
@@ -29,7 +31,9 @@ const METERS = ['4/4', '3/4', '6/8', '2/4', '5/4', '7/8', '9/8', '12/8'];
 
 /** Record, stop and mark; where it is; and by what time it is recorded. */
 export function Transport() {
-  const { phase, settings, prompt } = useRecorder();
+  const phase = useRecorder((state) => state.phase);
+  const settings = useRecorder((state) => state.settings);
+  const prompt = useRecorder((state) => state.prompt);
   const idle = phase === 'idle';
   return (
     <section aria-label="Recording" className="grid gap-2">
@@ -69,24 +73,23 @@ export function Transport() {
         disabled={!idle}
         className="grid grid-cols-[minmax(120px,1.4fr)_72px_76px_84px_92px_auto] items-end gap-2 disabled:opacity-60"
       >
-        <div>
-          <label className="label mb-1 block" htmlFor="recording-clock">
-            Bars by
-          </label>
-          <select
-            id="recording-clock"
-            className="field w-full"
-            title={CLOCK_WORDS[settings.clock].about}
-            value={settings.clock}
-            onChange={(event) => changeSettings({ clock: event.target.value as RecordingClock })}
-          >
-            {RECORDING_CLOCKS.map((clock) => (
-              <option key={clock} value={clock}>
-                {CLOCK_WORDS[clock].title}
-              </option>
-            ))}
-          </select>
-        </div>
+        <Labeled label="Bars by">
+          {(id) => (
+            <select
+              id={id}
+              className="field w-full"
+              title={CLOCK_WORDS[settings.clock].about}
+              value={settings.clock}
+              onChange={(event) => changeSettings({ clock: event.target.value as RecordingClock })}
+            >
+              {RECORDING_CLOCKS.map((clock) => (
+                <option key={clock} value={clock}>
+                  {CLOCK_WORDS[clock].title}
+                </option>
+              ))}
+            </select>
+          )}
+        </Labeled>
         <NumberField
           label="BPM"
           min={20}
@@ -94,24 +97,26 @@ export function Transport() {
           value={settings.bpm}
           onChange={(bpm) => changeSettings({ bpm: bpm ?? settings.bpm })}
         />
-        <div>
-          <label className="label mb-1 block" htmlFor="recording-meter">
-            Meter
-          </label>
-          <select
-            id="recording-meter"
-            className="field w-full"
-            value={`${settings.meter.numerator}/${settings.meter.denominator}`}
-            onChange={(event) => {
-              const [numerator, denominator] = event.target.value.split('/').map(Number) as [number, number];
-              changeSettings({ meter: { numerator, denominator } });
-            }}
-          >
-            {METERS.map((meter) => (
-              <option key={meter}>{meter}</option>
-            ))}
-          </select>
-        </div>
+        <Labeled label="Meter">
+          {(id) => (
+            <select
+              id={id}
+              className="field w-full"
+              value={`${settings.meter.numerator}/${settings.meter.denominator}`}
+              onChange={(event) => {
+                const [numerator, denominator] = event.target.value.split('/').map(Number) as [
+                  number,
+                  number,
+                ];
+                changeSettings({ meter: { numerator, denominator } });
+              }}
+            >
+              {METERS.map((meter) => (
+                <option key={meter}>{meter}</option>
+              ))}
+            </select>
+          )}
+        </Labeled>
         <NumberField
           label="Count-in, bars"
           min={0}
@@ -162,15 +167,18 @@ export function Transport() {
 
 /** "That one": by hand, by shortcut, or by a chosen pad or pedal. */
 function MarkButton() {
-  const { phase, marks, markBy, choosingMark, settings } = useRecorder();
-  const runs = phase === 'recording';
+  const runs = useRecorder(({ phase }) => phase === 'recording');
+  const marks = useRecorder((state) => state.marks);
+  const markBy = useRecorder((state) => state.markBy);
+  const choosingMark = useRecorder((state) => state.choosingMark);
+  const markBars = useRecorder(({ settings }) => settings.markBars);
   const words = markBy ? `by ${signalWords(markBy)}` : 'choose a pad or pedal';
   return (
     <div className="grid justify-items-start">
       <Button
         disabled={!runs}
         onClick={() => mark()}
-        title={`The ${settings.markBars} bars before now are the good ones (M)`}
+        title={`The ${markBars} bars before now are the good ones (M)`}
       >
         <Star size={14} aria-hidden="true" /> That one {marks > 0 && marks}
       </Button>
@@ -228,7 +236,7 @@ function place(
   meter: { numerator: number; denominator: number },
 ): string {
   if (clock !== 'click') return `${(Math.max(0, ms) / 1000).toFixed(1)} s`;
-  const beat = Math.floor(ms / (240_000 / bpm / meter.denominator));
+  const beat = Math.floor(ms / beatTicks(msPerQuarter(bpm), meter));
   const bar = Math.floor(beat / meter.numerator);
   const inBar = beat - bar * meter.numerator;
   return `${bar < 0 ? bar : bar + 1} . ${inBar + 1}`;

@@ -1,5 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
+import { useRecorder } from '../../devices/recorder.ts';
 import { Button } from '../../ui/Button.tsx';
 import { clockTime } from '../../ui/time.ts';
 import { tellProblem, useUnfinished } from '../api/queries.ts';
@@ -7,7 +8,8 @@ import { finishCapture } from './captures.ts';
 
 /** Recordings whose page went away: what was kept of them is offered as a take. */
 export function Unfinished() {
-  const { data: captures = [] } = useUnfinished();
+  // Nothing else is looked for while this page records.
+  const { data: captures = [] } = useUnfinished(useRecorder(({ phase }) => phase === 'idle'));
   const navigate = useNavigate();
   const finish = useMutation({
     mutationFn: (id: string) => finishCapture(id),

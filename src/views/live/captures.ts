@@ -2,7 +2,7 @@ import { keepRecordingsIn, type CaptureEnding } from '../../devices/recorder.ts'
 import type { RecordingPlan } from '../../core/capture/recording.ts';
 import type { FinishedCapture } from '../../server/library/captures.ts';
 import { request, sendJson } from '../api/client.ts';
-import { queryClient } from '../api/queries.ts';
+import { renew } from '../api/queries.ts';
 
 /** What the server makes of a recording, whoever began it. */
 export async function finishCapture(
@@ -10,8 +10,7 @@ export async function finishCapture(
   end: Partial<CaptureEnding> & { name?: string } = {},
 ): Promise<FinishedCapture> {
   const finished = await sendJson<FinishedCapture>('POST', `/api/captures/${id}/finish`, end);
-  for (const key of ['takes', 'captures', 'stages', 'sources'])
-    void queryClient.invalidateQueries({ queryKey: [key] });
+  void renew('takes', 'captures', 'sources');
   return finished;
 }
 

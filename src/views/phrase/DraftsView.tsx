@@ -6,15 +6,14 @@ import { RoleMark } from '../../ui/RoleMark.tsx';
 import { Swatch } from '../../ui/Swatch.tsx';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
-import { tellProblem, useDrafts, useRefresh } from '../api/queries.ts';
+import { tellProblem, useDrafts, renew } from '../api/queries.ts';
 
 /** What waits at Normalize: drafts made in Split, to be looked at and kept. */
 export default function DraftsView() {
   const { data: drafts, error, isPending } = useDrafts();
-  const refresh = useRefresh();
   const setState = async (phraseIds: string[], state: 'kept' | 'draft') => {
     await sendJson('POST', '/api/phrases/state', { phraseIds, state });
-    await refresh('drafts', 'phrases', 'facets', 'takes', 'phrase');
+    await renew('drafts', 'phrases', 'facets', 'takes', 'phrase');
   };
   const keep = useMutation({
     mutationFn: (phraseIds: string[]) => setState(phraseIds, 'kept'),

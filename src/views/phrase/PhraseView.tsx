@@ -27,7 +27,7 @@ import {
   phraseQuery,
   tellProblem,
   useProjects,
-  useRefresh,
+  renew,
   useTakeNotes,
   useTakeRow,
   type PhraseWire,
@@ -332,7 +332,6 @@ function setState(phraseIds: string[], state: 'draft' | 'kept' | 'discarded'): P
 /** Saves what was changed; a draft becomes kept by it. */
 function useSave(phrase: PhraseWire, edit: PhraseEdit) {
   const client = useQueryClient();
-  const refresh = useRefresh();
   return useMutation({
     mutationFn: async ({ keepSheaf }: { keepSheaf: boolean }) => {
       const saved = await sendJson<PhraseWire>('PUT', `/api/phrases/${phrase.id}`, {
@@ -349,7 +348,7 @@ function useSave(phrase: PhraseWire, edit: PhraseEdit) {
     onError: tellProblem,
     onSuccess: async (saved, { keepSheaf }) => {
       client.setQueryData(['phrase', phrase.id], saved);
-      await refresh(
+      await renew(
         'phrases',
         'facets',
         'drafts',
@@ -379,16 +378,15 @@ function SaveBox({
   save: ReturnType<typeof useSave>;
 }) {
   const navigate = useNavigate();
-  const refresh = useRefresh();
   const discard = useMutation({
     mutationFn: () => setState([phrase.id], 'discarded'),
     onError: tellProblem,
     onSuccess: async () => {
-      await refresh('drafts', 'takes', 'take');
+      await renew('drafts', 'takes', 'take');
       void navigate(`/split/${phrase.takeId}`);
       toastWithUndo(`"${phrase.name}" is discarded.`, 'discarding', () => {
         setState([phrase.id], 'draft')
-          .then(() => refresh('drafts', 'takes', 'take'))
+          .then(() => renew('drafts', 'takes', 'take'))
           .then(() => navigate(`/normalize/${phrase.id}`))
           .catch(tellProblem);
       });

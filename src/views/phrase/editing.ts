@@ -40,11 +40,11 @@ function only(recipe: Recipe, keep: (step: StepName) => boolean): Recipe {
  * part the pair.
  */
 export function usePhraseClips(phrase: PhraseWire, take: Take, edit: PhraseEdit) {
-  const { origins, streams, channel, program } = phrase;
-  const source: Clip = useMemo(
-    () => clipFromNotes(take, origins, { streams, channel, program, role: edit.role, key: edit.takeKey }),
-    [take, origins, streams, channel, program, edit.role, edit.takeKey],
-  );
+  const { origins, streams, channel, program, pitchMap, locked } = phrase;
+  const source: Clip = useMemo(() => {
+    const known = { streams, channel, program, pitchMap, locked };
+    return clipFromNotes(take, origins, { ...known, role: edit.role, key: edit.takeKey });
+  }, [take, origins, streams, channel, program, pitchMap, locked, edit.role, edit.takeKey]);
   return useMemo(() => {
     const result = applyRecipe(source, edit.recipe);
     return {

@@ -1,21 +1,20 @@
 import { useMutation } from '@tanstack/react-query';
 import { TriangleAlert } from 'lucide-react';
-import { Link, useNavigate } from 'react-router';
-import type { Account, AccountFinding } from '../../core/analyze/account.ts';
+import { Link } from 'react-router';
+import { EARLY, type Account, type AccountFinding } from '../../core/analyze/account.ts';
 import { barStart } from '../../core/music/timeline.ts';
+import { plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
 import { sendJson } from '../api/client.ts';
-import { tellProblem, useRefresh } from '../api/queries.ts';
-import { useCurrentProject } from '../app/project.ts';
+import { tellProblem, renew } from '../api/queries.ts';
 import { fetchSplit } from './listening.ts';
+import { useMake } from './make.ts';
+import type { BarRange } from './strand-columns.ts';
 
 /** What came, against what was asked, in one line. */
 export function accountWords({ notes, channels, barsAsked, barsReceived }: Account): string {
   if (notes === 0) return 'Nothing came.';
-  const bars =
-    barsAsked === null
-      ? `${barsReceived} ${barsReceived === 1 ? 'bar' : 'bars'}`
-      : `${barsReceived} of ${barsAsked} bars`;
+  const bars = barsAsked === null ? plural(barsReceived, 'bar') : `${barsReceived} of ${barsAsked} bars`;
   const on = channels.length === 1 ? `on channel ${channels[0]}` : `on ${channels.length} channels`;
   return `${notes.toLocaleString('en')} notes ${on}, ${bars}.`;
 }
@@ -39,30 +38,10 @@ export function AccountList({ account, takeId }: { account: Account; takeId: str
   );
 }
 
-function WayOut({
-  finding,
-  takeId,
-  bars,
-}: {
-  finding: AccountFinding;
-  takeId: string;
-  bars: { start: number; count: number };
-}) {
-  const isTail = finding.code === 'tail';
-  const ending = useEnding(takeId, bars);
-  const aside = useBarsAside(takeId, bars);
+function WayOut({ finding, takeId, bars }: { finding: AccountFinding; takeId: string; bars: BarRange }) {
   return (
     <div className="mt-1 flex flex-wrap gap-1.5">
-      {isTail && (
-        <>
-          <Button small disabled={ending.isPending} onClick={() => ending.mutate()}>
-            Make an ending of {bars.count === 1 ? 'it' : 'them'}
-          </Button>
-          <Button small disabled={aside.isPending} onClick={() => aside.mutate()}>
-            Set {bars.count === 1 ? 'it' : 'them'} aside
-          </Button>
-        </>
-      )}
+      {finding.code === 'tail' && <TailWays takeId={takeId} bars={bars} />}
       <Link
         to={`/split/${takeId}?bars=${bars.start}-${bars.start + bars.count - 1}`}
         className="text-xs leading-6 underline decoration-rule underline-offset-3"
@@ -73,36 +52,32 @@ function WayOut({
   );
 }
 
-/** The bars beyond what was asked, as phrases that are tagged as an ending. */
-function useEnding(takeId: string, bars: { start: number; count: number }) {
-  const navigate = useNavigate();
-  const renew = useRefresh();
-  const project = useCurrentProject();
-  return useMutation({
-    mutationFn: async () =>
-      sendJson<{ phraseIds: string[] }>('POST', '/api/phrases', {
-        takeId,
-        parts: await partsIn(takeId, bars),
-        startBar: bars.start,
-        bars: bars.count,
-        projectId: project?.id ?? null,
-        tags: ['ending'],
-      }),
-    onError: tellProblem,
-    onSuccess: async ({ phraseIds }) => {
-      await renew('drafts', 'takes', 'take');
-      void navigate(`/normalize/${phraseIds[0]}`);
-    },
+/** Bars beyond what was asked: phrases that are tagged as an ending, or set aside. */
+function TailWays({ takeId, bars }: { takeId: string; bars: BarRange }) {
+  const ending = useMake(takeId, async () => {
+    const { parts } = await playedIn(takeId, bars);
+    return { parts, bars, tags: ['ending'] };
   });
+  const aside = useBarsAside(takeId, bars);
+  const them = bars.count === 1 ? 'it' : 'them';
+  return (
+    <>
+      <Button small disabled={ending.isPending} onClick={() => ending.mutate()}>
+        Make an ending of {them}
+      </Button>
+      <Button small disabled={aside.isPending} onClick={() => aside.mutate()}>
+        Set {them} aside
+      </Button>
+    </>
+  );
 }
 
-function useBarsAside(takeId: string, bars: { start: number; count: number }) {
-  const renew = useRefresh();
+function useBarsAside(takeId: string, bars: BarRange) {
   return useMutation({
     mutationFn: async () => {
-      const { fromTick, toTick } = await ticksOf(takeId, bars);
-      for (const part of await partsIn(takeId, bars)) {
-        const reason = `bars ${bars.start} to ${bars.start + bars.count - 1}`;
+      const { parts, fromTick, toTick } = await playedIn(takeId, bars);
+      const reason = `bars ${bars.start} to ${bars.start + bars.count - 1}`;
+      for (const part of parts) {
         await sendJson('POST', `/api/takes/${takeId}/moves`, {
           move: { move: 'setAside', part, reason, fromTick, toTick },
         });
@@ -113,26 +88,17 @@ function useBarsAside(takeId: string, bars: { start: number; count: number }) {
   });
 }
 
-/** Parts that play in some bars. */
-async function partsIn(takeId: string, bars: { start: number; count: number }): Promise<string[]> {
+/** The ticks of some bars, and the parts that play in them. */
+async function playedIn(takeId: string, bars: BarRange) {
   const { take, split } = await fetchSplit(takeId);
-  const { fromTick, toTick } = await ticksOf(takeId, bars);
-  return split.parts
-    .filter((_, part) =>
-      split.owner.some(
-        (owner, i) => owner === part && take.notes.tick[i]! >= fromTick && take.notes.tick[i]! < toTick,
-      ),
-    )
-    .map(({ id }) => id);
-}
-
-async function ticksOf(takeId: string, bars: { start: number; count: number }) {
-  const { take } = await fetchSplit(takeId);
   const { timeline } = take.timing;
   // What is played a little ahead of a bar line belongs to it.
-  const early = Math.round(timeline.ppq / 8);
-  return {
-    fromTick: Math.max(0, barStart(timeline, bars.start) - early),
-    toTick: barStart(timeline, bars.start + bars.count) - early,
-  };
+  const early = Math.round(EARLY * timeline.ppq);
+  const fromTick = Math.max(0, barStart(timeline, bars.start) - early);
+  const toTick = barStart(timeline, bars.start + bars.count) - early;
+  const playing = new Set(
+    split.owner.filter((_, i) => take.notes.tick[i]! >= fromTick && take.notes.tick[i]! < toTick),
+  );
+  const parts = split.parts.filter((_, part) => playing.has(part)).map(({ id }) => id);
+  return { parts, fromTick, toTick };
 }

@@ -1,6 +1,7 @@
 import { Play } from 'lucide-react';
+import { ProgramOptions } from '../../ui/ProgramOptions.tsx';
 import { Button } from '../../ui/Button.tsx';
-import type { BarRange } from './Strands.tsx';
+import type { BarRange } from './strand-columns.ts';
 
 /** The chosen bars: by number, to listen to, and to make a phrase or a sheaf of. */
 export function MakeBox({
@@ -10,6 +11,8 @@ export function MakeBox({
   parts,
   withOthers,
   onWithOthers,
+  sound,
+  onSound,
   onListen,
   onMake,
   busy,
@@ -22,6 +25,9 @@ export function MakeBox({
   parts: number;
   withOthers: boolean;
   onWithOthers: (on: boolean) => void;
+  /** GM program 0..127 on which the chosen parts are heard; null for their own. */
+  sound: number | null;
+  onSound: (sound: number | null) => void;
   onListen: () => void;
   onMake: () => void;
   busy: boolean;
@@ -71,16 +77,26 @@ export function MakeBox({
             checked={withOthers}
             onChange={(event) => onWithOthers(event.target.checked)}
           />
-          with the other parts
+          the others under it
         </label>
       </div>
+      <label className="flex items-center gap-2 text-sm text-muted">
+        on
+        <select
+          className="field h-7 min-w-0 flex-1 text-sm"
+          aria-label="Sound on which the chosen parts are heard"
+          value={sound ?? ''}
+          onChange={({ target: { value } }) => onSound(value === '' ? null : Number(value))}
+        >
+          <option value="">their own sound</option>
+          <ProgramOptions />
+        </select>
+      </label>
       <Button kind="primary" className="h-9" disabled={!range || parts === 0 || busy} onClick={onMake}>
         {parts > 1 ? `Make a sheaf of ${parts} parts` : 'Make a phrase of it'}
       </Button>
       {(!range || parts === 0) && (
-        <p className="text-xs text-muted">
-          Choose a part and some bars: drag over its strand, or use the arrow keys.
-        </p>
+        <p className="text-xs text-muted">Choose bars: drag over a strand, or arrow keys.</p>
       )}
     </div>
   );

@@ -1,7 +1,7 @@
 import { useEffect, useRef, type PointerEvent } from 'react';
 import { preparedContext, themeColor, useSize, useThemeVersion } from '../../ui/canvas.ts';
 import { heights, zoomed, type TimeWindow } from '../../ui/strand.ts';
-import type { Strand } from './Strands.tsx';
+import type { Strand } from './strand-columns.ts';
 
 const HEIGHT = 22;
 

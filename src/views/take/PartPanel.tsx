@@ -2,35 +2,57 @@ import { Link } from 'react-router';
 import { programName } from '../../core/midi/gm.ts';
 import { pitchName } from '../../core/music/pitch.ts';
 import { ROLES, UNPITCHED } from '../../core/split/roles.ts';
+import type { Part } from '../../core/split/split.ts';
 import { tallyOf } from '../../core/split/tally.ts';
+import { plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
 import { FileLink } from '../../ui/ButtonLink.tsx';
 import { ROLE_LOOK } from '../../ui/roles.ts';
 import { RoleMark } from '../../ui/RoleMark.tsx';
+import { pitchRange } from '../../ui/strand.ts';
 import { Facts, Ticket } from '../../ui/Ticket.tsx';
-import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import type { TakeWire } from '../api/queries.ts';
 import type { SplitEditing } from './editing.ts';
 import { RenameField } from '../../ui/RenameField.tsx';
-import type { BarRange, Strand } from './Strands.tsx';
+import { History } from './History.tsx';
+import type { TakeDoing } from './doing.ts';
+import type { Selection } from './selection.ts';
+import type { Strand } from './strand-columns.ts';
 
 /** What is selected, in words, with what can be done to it; and what was set aside or made. */
 export function PartPanel({
   row,
   editing,
-  selected,
-  range,
-  onSetAside,
+  selection,
+  doing,
+  onDialog,
 }: {
   row: TakeWire;
   editing: SplitEditing;
-  selected: readonly Strand[];
-  range: BarRange | null;
-  onSetAside: (onlyBars: boolean) => void;
+  selection: Selection;
+  doing: TakeDoing;
+  onDialog: (dialog: 'apart' | 'give' | 'sound' | 'pitchMap') => void;
 }) {
+  const { selected, range, notes, partIds } = selection;
   const [strand] = selected;
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-4 overflow-auto">
+      {notes.size > 0 && (
+        <section aria-label="Chosen notes" className="grid gap-1.5">
+          <h2>{plural(notes.size, 'note')} chosen</h2>
+          <div className="flex flex-wrap gap-1.5">
+            <Button small onClick={() => onDialog('give')} title="To another part, or one of their own (G)">
+              Give to a part
+            </Button>
+            <Button small onClick={doing.setNotesAside} title="A">
+              Set the notes aside
+            </Button>
+            <Button small onClick={doing.lockNotes} title="Key switches are locked: never transposed (L)">
+              Lock or unlock
+            </Button>
+          </div>
+        </section>
+      )}
       {selected.length === 0 && (
         <p className="text-muted">
           Choose a part to see what it is. Drag over a strand to choose bars of it.
@@ -46,21 +68,33 @@ export function PartPanel({
               </li>
             ))}
           </ul>
-          <Button
-            onClick={() => editing.move({ move: 'merge', parts: selected.map(({ part }) => part.id) })}
-            title="The notes of all go into the first"
-          >
+          <Button onClick={() => doing.merge()} title="The notes of all go into the first (J)">
             Merge into {selected[0]!.part.name}
           </Button>
         </Ticket>
       )}
       {strand && (
         <div className="flex flex-wrap gap-1.5">
-          <Button small onClick={() => onSetAside(false)}>
+          {selected.length === 1 && (
+            <>
+              <Button small onClick={() => onDialog('apart')} title="D">
+                Take apart
+              </Button>
+              <Button small onClick={() => onDialog('sound')}>
+                Sound
+              </Button>
+              {UNPITCHED.has(strand.part.role) && (
+                <Button small onClick={() => onDialog('pitchMap')}>
+                  Drum map
+                </Button>
+              )}
+            </>
+          )}
+          <Button small onClick={() => doing.setAside(partIds)} title="A">
             Set aside
           </Button>
           {range && (
-            <Button small onClick={() => onSetAside(true)}>
+            <Button small onClick={() => doing.setBarsAside(range)} title="B">
               Set aside bars {range.start} to {range.start + range.count - 1}
             </Button>
           )}
@@ -71,8 +105,8 @@ export function PartPanel({
           )}
         </div>
       )}
-      <UndoButtons history={editing} />
       <SetAsideList editing={editing} />
+      <History editing={editing} />
       {row.phrases.length > 0 && (
         <section>
           <h2 className="mb-1">Made of this take</h2>
@@ -96,16 +130,8 @@ export function PartPanel({
   );
 }
 
-function PartTicket({ strand: { part, notes }, editing }: { strand: Strand; editing: SplitEditing }) {
-  const pitches = Array.from(notes.pitch as ArrayLike<number>);
-  const low = pitches.reduce((a, b) => Math.min(a, b), 127);
-  const high = pitches.reduce((a, b) => Math.max(a, b), 0);
-  const from = part.from
-    .map(
-      ({ track, channel, program }) =>
-        `track ${track + 1}, channel ${channel + 1}${program === null ? '' : `, program ${program + 1}`}`,
-    )
-    .join('; ');
+function PartTicket({ strand: { part, notes, locked }, editing }: { strand: Strand; editing: SplitEditing }) {
+  const { low, high } = pitchRange(notes);
   return (
     <Ticket
       title={
@@ -154,11 +180,17 @@ function PartTicket({ strand: { part, notes }, editing }: { strand: Strand; edit
               ]
             : null,
           ['Why', part.reasons.join('; ') || 'nothing tells; this is a guess'],
-          ['From', from],
+          ['From', streamWords(part.from)],
           [
             'Sound',
-            UNPITCHED.has(part.role) ? 'drum kit' : `${part.program + 1} ${programName(part.program)}`,
+            `${UNPITCHED.has(part.role) ? 'drum kit' : `${part.program + 1} ${programName(part.program)}`}, channel ${part.channel + 1}`,
           ],
+          locked.length > 0
+            ? ['Locked', `${plural(locked.length, 'key switch', 'key switches')}, never transposed`]
+            : null,
+          part.pitchMap.length > 0
+            ? ['Drum map', `${plural(part.pitchMap.length, 'pitch', 'pitches')} sound as others`]
+            : null,
           [
             'Range',
             UNPITCHED.has(part.role)
@@ -169,6 +201,18 @@ function PartTicket({ strand: { part, notes }, editing }: { strand: Strand; edit
       />
     </Ticket>
   );
+}
+
+/** "tracks 3, 4, channel 2, program 34", streams that differ in their track alone in one. */
+function streamWords(from: Part['from']): string {
+  const tracks = new Map<string, number[]>();
+  for (const { track, channel, program } of from) {
+    const sound = `channel ${channel + 1}${program === null ? '' : `, program ${program + 1}`}`;
+    tracks.set(sound, [...(tracks.get(sound) ?? []), track + 1]);
+  }
+  return [...tracks]
+    .map(([sound, on]) => `${on.length === 1 ? 'track' : 'tracks'} ${[...new Set(on)].join(', ')}, ${sound}`)
+    .join('; ');
 }
 
 function SetAsideList({ editing }: { editing: SplitEditing }) {

@@ -2,14 +2,15 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { guessWords } from '../../core/capture/name-guess.ts';
 import { keyName } from '../../core/music/key.ts';
+import { plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
 import { FileLink } from '../../ui/ButtonLink.tsx';
 import { Facts } from '../../ui/Ticket.tsx';
 import type { TakeWire } from '../api/queries.ts';
-import { EditDialog } from '../capture/EditDialog.tsx';
-import { useTakeChanges } from '../capture/bulk.ts';
+import { EditDialog } from './EditDialog.tsx';
+import { useTakeChanges } from './bulk.ts';
 import { AccountList, accountWords } from './AccountList.tsx';
-import type { BarRange } from './Strands.tsx';
+import type { BarRange } from './strand-columns.ts';
 
 /** Everything that is known of a take. */
 export function TakeAbout({ row, onRange }: { row: TakeWire; onRange: (range: BarRange) => void }) {
@@ -106,6 +107,16 @@ export function TakeAbout({ row, onRange }: { row: TakeWire; onRange: (range: Ba
           <FileLink small href={`/api/takes/${row.id}/file`}>
             The original
           </FileLink>
+          <FileLink small href={`/api/takes/${row.id}/parts?as=file`} title="All parts as they sound now">
+            All parts, one file
+          </FileLink>
+          <FileLink
+            small
+            href={`/api/takes/${row.id}/parts?as=zip`}
+            title="What is set aside lies beside them"
+          >
+            A file a part (.zip)
+          </FileLink>
           {capture?.input && (
             <FileLink small href={`/api/takes/${row.id}/input`}>
               The keys that set it off
@@ -168,9 +179,7 @@ function Recorded({ capture }: { capture: NonNullable<TakeWire['capture']> }) {
               ]
             : null,
           ['Messages', messages.toLocaleString('en')],
-          barsBefore > 0
-            ? ['Before bar one', `${barsBefore} ${barsBefore === 1 ? 'bar' : 'bars'} were played`]
-            : null,
+          barsBefore > 0 ? ['Before bar one', `${plural(barsBefore, 'bar')} were played`] : null,
           endedNotes > 0 ? ['Ended', `${endedNotes} notes that still sounded`] : null,
           lateness
             ? [

@@ -1,28 +1,39 @@
-import { useMutation } from '@tanstack/react-query';
 import { TriangleAlert } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
-import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { useParams, useSearchParams } from 'react-router';
 import type { Take } from '../../core/capture/take.ts';
 import { keyName, sameKey, type Key } from '../../core/music/key.ts';
 import { barStart, bpmOf, meterAt, tempoAt } from '../../core/music/timeline.ts';
-import { refresh, setMuted, toggleListening, usePlayer, type Listening } from '../../sound/player.ts';
+import { UNPITCHED } from '../../core/split/roles.ts';
+import { setMuted, toggleListening, usePlayer } from '../../sound/player.ts';
 import { useActions } from '../../ui/actions.ts';
+import { Toggle } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { RenameField } from '../../ui/RenameField.tsx';
-import { zoomed, type TimeWindow } from '../../ui/strand.ts';
+import { saveAddress } from '../../ui/save-file.ts';
+import { panned, zoomed, type TimeWindow } from '../../ui/strand.ts';
+import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { CLOSER, ZoomButtons } from '../../ui/ZoomButtons.tsx';
-import { sendJson } from '../api/client.ts';
-import { tellProblem, useRefresh, useTakeNotes, useTakeRow, type TakeWire } from '../api/queries.ts';
-import { useCurrentProject } from '../app/project.ts';
+import { useTakeNotes, useTakeRow, type TakeWire } from '../api/queries.ts';
+import { ApartDialog } from './ApartDialog.tsx';
+import { useTakeDoing } from './doing.ts';
 import { useSplitEditing, type SplitEditing } from './editing.ts';
-import { takeLanes } from './listening.ts';
+import { GiveDialog } from './GiveDialog.tsx';
+import { useTakeListening } from './listening.ts';
+import { useMake } from './make.ts';
 import { MakeBox } from './MakeBox.tsx';
 import { Overview } from './Overview.tsx';
+import type { PartDoing } from './PartMenu.tsx';
 import { PartPanel } from './PartPanel.tsx';
-import { barLinesWithBeats, strandColumns, takeBars } from './strand-columns.ts';
-import { Strands, type BarRange, type Strand } from './Strands.tsx';
+import { PitchMapDialog } from './PitchMapDialog.tsx';
+import { useSelection, type Choosing } from './selection.ts';
+import { SoundDialog } from './SoundDialog.tsx';
+import { barLinesWithBeats, barsFrom, strandsOf, takeBars, type Strand } from './strand-columns.ts';
+import { Strands } from './Strands.tsx';
 import { TakeAbout } from './TakeAbout.tsx';
 import { TallyBar } from './TallyBar.tsx';
+import { useWorthALook } from './worth.ts';
+import { WorthALook } from './WorthALook.tsx';
 
 /** A take: its strands over shared bars, and what can be done to them. */
 export default function TakeView() {
@@ -42,114 +53,130 @@ function OpenTake({ row, take }: { row: TakeWire; take: Take }) {
   const bars = takeBars(take);
   const barLines = useMemo(() => barLinesWithBeats(timeline, bars), [timeline, bars]);
   const endTick = Math.max(barStart(timeline, bars + 1), take.timing.ticks);
-  const strands = useMemo(
-    () =>
-      split.parts
-        .map((part, i): Strand => ({ part, notes: strandColumns(take, split, i) }))
-        .filter((strand) => strand.notes.length > 0),
-    [split, take],
-  );
+  const strands = useMemo(() => strandsOf(take, split), [take, split]);
 
   const all = { fromTick: 0, toTick: endTick };
   const [window, setWindow] = useState<TimeWindow>(all);
-  const [selection, setSelection] = useState<string[]>(() => strands.slice(0, 1).map(({ part }) => part.id));
   const [params] = useSearchParams();
-  const [range, setRange] = useState<BarRange | null>(() => barsFrom(params.get('bars'), bars));
+  const selection = useSelection(strands, bars, barsFrom(params.get('bars'), bars));
+  const { selected, range, notes } = selection;
   const [side, setSide] = useState<'part' | 'take'>(row.capture?.stars.length ? 'take' : 'part');
   const [soloed, setSoloed] = useState<ReadonlySet<string>>(new Set());
   const [mutedParts, setMutedParts] = useState<ReadonlySet<string>>(new Set());
-  const [withOthers, setWithOthers] = useState(false);
-  const selected = selection.flatMap((id) => strands.find(({ part }) => part.id === id) ?? []);
-  const selectedIds = useMemo(() => new Set(selection), [selection]);
-
-  const select = (part: string, add: boolean) =>
-    setSelection((now) =>
-      !add ? [part] : now.includes(part) ? now.filter((other) => other !== part) : [...now, part],
-    );
-
-  // What solo and mute leave unheard.
-  useEffect(() => {
-    const silent = strands
-      .map(({ part }) => part.id)
-      .filter((id) => mutedParts.has(id) || (soloed.size > 0 && !soloed.has(id)));
-    setMuted(new Set(silent));
-    return () => setMuted(new Set());
-  }, [strands, soloed, mutedParts]);
+  const [opened, setOpened] = useState<ReadonlySet<string>>(new Set());
+  const [names, setNames] = useState(false);
+  const [dialog, setDialog] = useState<'apart' | 'give' | 'sound' | 'pitchMap' | null>(null);
+  const worth = useWorthALook(take, split, selection, editing);
+  useSilence(strands, soloed, mutedParts);
+  useInSight(
+    selection.lastNote === undefined ? undefined : take.notes.tick[selection.lastNote],
+    endTick,
+    setWindow,
+  );
 
   const key: Key | null = row.chosenKey ?? row.keys[0] ?? null;
-  const heard = range && !withOthers && selected.length > 0 ? selected : strands;
-  const heardIds = heard.map(({ part }) => part.id).join(' ');
-  const listening = useMemo((): Listening => {
-    const cut = range ?? { start: 1, count: bars };
-    return {
-      id: `take ${row.id}`,
-      title: heardIds.includes(' ') || heard.length === 0 ? row.name : heard[0]!.part.name,
-      subtitle: range
-        ? `${row.name}, bars ${range.start} to ${range.start + range.count - 1}`
-        : 'the whole take',
-      lanes: takeLanes(take, split, heardIds.split(' ').filter(Boolean), cut, key),
-    };
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- heardIds stands for what is heard
-  }, [row.id, row.name, split, take, range?.start, range?.count, heardIds, bars, key?.tonic, key?.mode]);
-  useEffect(() => refresh(listening), [listening]);
+  const hearing = useTakeListening({ row, take, split, strands, selection, bars, key });
+  const { listening } = hearing;
   const playingFrom =
     usePlayer((player) => player.listening?.id) === listening.id
       ? barStart(timeline, range?.start ?? 1)
       : null;
 
-  const make = useMake(row.id, selection, range);
-  const setAside = (onlyBars: boolean) => {
-    for (const { part } of selected) {
-      editing.move({
-        move: 'setAside',
-        part: part.id,
-        reason: onlyBars && range ? `bars ${range.start} to ${range.start + range.count - 1}` : 'not wanted',
-        ...(onlyBars && range
-          ? {
-              fromTick: barStart(timeline, range.start),
-              toTick: barStart(timeline, range.start + range.count),
-            }
-          : {}),
-      });
-    }
-  };
-
-  const step = (by: number, add: boolean) => {
-    const at = strands.findIndex(({ part }) => part.id === selection.at(-1));
-    const next = strands[Math.min(Math.max(0, at + by), strands.length - 1)];
-    if (next && !(add && selectedIds.has(next.part.id))) select(next.part.id, add);
-  };
-  const moveRange = (by: number, resize: boolean) => {
-    const now = range ?? { start: 1, count: Math.min(4, bars) };
-    if (!range) return setRange(now);
-    const count = resize ? Math.min(Math.max(1, now.count + by), bars - now.start + 1) : now.count;
-    const start = resize ? now.start : Math.min(Math.max(1, now.start + by), bars - count + 1);
-    setRange({ start, count });
+  const make = useMake(row.id, () => {
+    if (!range) throw new Error('Choose bars first: drag over a strand, or use the arrow keys.');
+    return { parts: selection.partIds, bars: range };
+  });
+  const doing = useTakeDoing({ take, split, editing, selection });
+  const isNotes = selection.choosing === 'notes';
+  const onDo = (what: PartDoing, part: string) => {
+    if (what !== 'give' && what !== 'merge' && what !== 'lock') selection.setParts([part]);
+    if (what === 'aside') doing.setAside([part]);
+    else if (what === 'merge') doing.merge(part);
+    else if (what === 'lock') doing.lockNotes();
+    else if (what === 'open') toggle(setOpened, part);
+    else if (what === 'export') saveAddress(`/api/takes/${row.id}/parts/${part}`);
+    else if (what === 'give') doing.give(part);
+    else setDialog(what);
   };
   const zoom = (factor: number) =>
     setWindow((now) => zoomed(now, (now.fromTick + now.toTick) / 2, factor, endTick));
-  const toggleAll = (set: typeof setSoloed) => selection.forEach((id) => toggle(set, id));
+  const toggleAll = (set: typeof setSoloed) => selection.partIds.forEach((id) => toggle(set, id));
   useActions('Take', [
     { title: 'Listen to the chosen bars, or stop', keys: [' '], run: () => void toggleListening(listening) },
-    { title: 'Choose the part above', keys: ['ArrowUp'], run: () => step(-1, false) },
-    { title: 'Choose the part below', keys: ['ArrowDown'], run: () => step(1, false) },
-    { title: 'Choose the part above too', keys: ['Shift+ArrowUp'], run: () => step(-1, true) },
-    { title: 'Choose the part below too', keys: ['Shift+ArrowDown'], run: () => step(1, true) },
-    { title: 'Move the chosen bars back by one', keys: ['ArrowLeft'], run: () => moveRange(-1, false) },
-    { title: 'Move the chosen bars on by one', keys: ['ArrowRight'], run: () => moveRange(1, false) },
-    { title: 'Choose a bar less', keys: ['Shift+ArrowLeft'], run: () => moveRange(-1, true) },
-    { title: 'Choose a bar more', keys: ['Shift+ArrowRight'], run: () => moveRange(1, true) },
-    { title: 'Choose no bars', keys: ['Escape'], run: () => setRange(null) },
+    { title: 'Choose the part above', keys: ['ArrowUp'], run: () => selection.step(-1, false) },
+    { title: 'Choose the part below', keys: ['ArrowDown'], run: () => selection.step(1, false) },
+    { title: 'Choose the part above too', keys: ['Shift+ArrowUp'], run: () => selection.step(-1, true) },
+    { title: 'Choose the part below too', keys: ['Shift+ArrowDown'], run: () => selection.step(1, true) },
+    ...(isNotes
+      ? [
+          { title: 'Choose the note before', keys: ['ArrowLeft'], run: () => selection.stepNote(-1, false) },
+          { title: 'Choose the next note', keys: ['ArrowRight'], run: () => selection.stepNote(1, false) },
+          {
+            title: 'Choose the note before too',
+            keys: ['Shift+ArrowLeft'],
+            run: () => selection.stepNote(-1, true),
+          },
+          {
+            title: 'Choose the next note too',
+            keys: ['Shift+ArrowRight'],
+            run: () => selection.stepNote(1, true),
+          },
+          { title: 'Choose no notes', keys: ['Escape'], run: () => selection.setNotes([]) },
+        ]
+      : [
+          {
+            title: 'Move the chosen bars back by one',
+            keys: ['ArrowLeft'],
+            run: () => selection.moveRange(-1, false),
+          },
+          {
+            title: 'Move the chosen bars on by one',
+            keys: ['ArrowRight'],
+            run: () => selection.moveRange(1, false),
+          },
+          { title: 'Choose a bar less', keys: ['Shift+ArrowLeft'], run: () => selection.moveRange(-1, true) },
+          { title: 'Choose a bar more', keys: ['Shift+ArrowRight'], run: () => selection.moveRange(1, true) },
+          { title: 'Choose no bars', keys: ['Escape'], run: () => selection.setRange(null) },
+        ]),
+    {
+      title: 'Choose notes, or bars',
+      keys: ['n'],
+      run: () => selection.setChoosing(isNotes ? 'bars' : 'notes'),
+    },
+    { title: 'Choose the notes of the chosen bars', keys: ['Ctrl+a'], run: doing.chooseAllNotes },
     { title: 'Make a phrase of the chosen bars', keys: ['Enter'], run: () => make.mutate() },
     { title: 'Solo the chosen parts', keys: ['s'], run: () => toggleAll(setSoloed) },
     { title: 'Mute the chosen parts', keys: ['m'], run: () => toggleAll(setMutedParts) },
-    { title: 'Set the chosen parts aside', keys: ['a'], run: () => setAside(false) },
-    { title: 'Set the chosen bars of the chosen parts aside', run: () => range && setAside(true) },
     {
-      title: 'Merge the chosen parts',
-      run: () => selection.length > 1 && editing.move({ move: 'merge', parts: selection }),
+      title: 'Set the chosen notes aside, or the chosen parts',
+      keys: ['a'],
+      run: () => (notes.size > 0 ? doing.setNotesAside() : doing.setAside(selection.partIds)),
     },
-    { title: 'Hear the chosen parts with the others, or alone', run: () => setWithOthers((now) => !now) },
+    {
+      title: 'Set the chosen bars of the chosen parts aside',
+      keys: ['b'],
+      run: () => range && doing.setBarsAside(range),
+    },
+    { title: 'Merge the chosen parts into the first', keys: ['j'], run: () => doing.merge() },
+    { title: 'Take the part apart', keys: ['d'], run: () => selected.length === 1 && setDialog('apart') },
+    { title: 'Give the chosen notes to a part', keys: ['g'], run: () => notes.size > 0 && setDialog('give') },
+    { title: 'Lock or unlock the chosen notes', keys: ['l'], run: doing.lockNotes },
+    { title: 'Channel and sound of the part', run: () => selected.length === 1 && setDialog('sound') },
+    {
+      title: 'Drum map of the part',
+      run: () => selected.length === 1 && UNPITCHED.has(selected[0]!.part.role) && setDialog('pitchMap'),
+    },
+    { title: 'Look at the next proposal', keys: ['p'], run: worth.next },
+    { title: 'Accept the proposal', keys: ['y'], run: worth.acceptCurrent },
+    { title: 'Refuse the proposal', keys: ['x'], run: worth.refuseCurrent },
+    { title: 'Accept all that mends the take', keys: ['Y'], run: worth.onAcceptAll },
+    {
+      title: 'Hear the chosen parts with the others under them, or alone',
+      keys: ['u'],
+      run: () => hearing.setWithOthers(!hearing.withOthers),
+    },
+    { title: 'Draw the chosen parts taller, or lower', keys: ['t'], run: () => toggleAll(setOpened) },
+    { title: 'Write the names of notes, or not', keys: ['w'], run: () => setNames((now) => !now) },
     { title: 'Closer', keys: ['+'], run: () => zoom(CLOSER) },
     { title: 'Farther', keys: ['-'], run: () => zoom(1 / CLOSER) },
     { title: 'Show the whole take', keys: ['0'], run: () => setWindow(all) },
@@ -161,63 +188,146 @@ function OpenTake({ row, take }: { row: TakeWire; take: Take }) {
     { title: 'Take back', keys: ['Ctrl+z'], run: editing.undo },
     { title: 'Do again', keys: ['Ctrl+y'], run: editing.redo },
   ]);
+  const [one] = selected;
 
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col px-5 pt-3">
         <TakeHeading row={row} take={take} chosen={key} move={editing.move} />
         <div className="mt-2 flex items-center gap-2">
-          <div className="w-47 flex-none">
+          <div className="flex w-47 flex-none items-center gap-1">
             <ZoomButtons whole="the whole take" onZoom={zoom} onWhole={() => setWindow(all)} />
+            <Toggle on={names} onClick={() => setNames(!names)} title="Write the names of notes (W)">
+              names
+            </Toggle>
           </div>
           <Overview strands={strands} endTick={endTick} window={window} onWindow={setWindow} />
+          <ChoosingSwitch choosing={selection.choosing} onChoosing={selection.setChoosing} />
         </div>
+        <WorthALook {...worth} />
         <Strands
           strands={strands}
           bars={barLines}
           endTick={endTick}
           window={window}
           onWindow={setWindow}
-          selected={selectedIds}
-          onSelect={select}
-          range={range}
-          onRange={setRange}
+          selection={selection}
           soloed={soloed}
           muted={mutedParts}
           onSolo={(id) => toggle(setSoloed, id)}
           onMute={(id) => toggle(setMutedParts, id)}
+          opened={opened}
+          names={names}
+          onMerge={(onto, part) => editing.move({ move: 'merge', parts: [onto, part] })}
+          onGive={doing.give}
+          onDo={onDo}
           playingFrom={playingFrom}
         />
         <TallyBar split={split} />
       </div>
       <aside className="flex w-[262px] flex-none flex-col gap-3 border-l border-rule p-4">
         <SideTabs side={side} onSide={setSide} warnings={row.account?.findings.length ?? 0} />
+        <UndoButtons history={editing} />
         {side === 'take' ? (
-          <TakeAbout row={row} onRange={setRange} />
+          <TakeAbout row={row} onRange={selection.setRange} />
         ) : (
-          <PartPanel row={row} editing={editing} selected={selected} range={range} onSetAside={setAside} />
+          <PartPanel row={row} editing={editing} selection={selection} doing={doing} onDialog={setDialog} />
         )}
         <MakeBox
           range={range}
-          onRange={setRange}
+          onRange={selection.setRange}
           bars={bars}
           parts={selected.length}
-          withOthers={withOthers}
-          onWithOthers={setWithOthers}
+          withOthers={hearing.withOthers}
+          onWithOthers={hearing.setWithOthers}
+          sound={hearing.sound}
+          onSound={hearing.setSound}
           onListen={() => void toggleListening(listening)}
           onMake={() => make.mutate()}
           busy={make.isPending}
         />
       </aside>
+      {dialog === 'give' && (
+        <GiveDialog
+          notes={notes.size}
+          others={strands}
+          onClose={() => setDialog(null)}
+          onGive={doing.give}
+          onOwn={doing.giveOwn}
+        />
+      )}
+      {one && dialog === 'apart' && (
+        <ApartDialog
+          take={take}
+          split={split}
+          strand={one}
+          onClose={() => setDialog(null)}
+          onMove={editing.move}
+        />
+      )}
+      {one && dialog === 'sound' && (
+        <SoundDialog part={one.part} onClose={() => setDialog(null)} onMove={editing.move} />
+      )}
+      {one && dialog === 'pitchMap' && (
+        <PitchMapDialog take={take} strand={one} onClose={() => setDialog(null)} onMove={editing.move} />
+      )}
     </>
   );
 }
 
-/** Bars from the address, such as "17-18". */
-function barsFrom(text: string | null, last: number): BarRange | null {
-  const [from, to] = (/^(\d+)-(\d+)$/.exec(text ?? '') ?? []).slice(1).map(Number);
-  if (!from || !to || to < from || from > last) return null;
-  return { start: from, count: Math.min(to, last) - from + 1 };
+/** Moves the window to a tick that lies outside it: what is chosen is seen. */
+function useInSight(
+  tick: number | undefined,
+  endTick: number,
+  setWindow: (change: (now: TimeWindow) => TimeWindow) => void,
+): void {
+  useEffect(() => {
+    if (tick === undefined) return;
+    setWindow((now) => {
+      if (tick >= now.fromTick && tick <= now.toTick) return now;
+      const middle = (now.fromTick + now.toTick) / 2;
+      return panned(now, tick - middle, endTick);
+    });
+  }, [tick, endTick, setWindow]);
+}
+
+/** What solo and mute leave unheard. */
+function useSilence(
+  strands: readonly Strand[],
+  soloed: ReadonlySet<string>,
+  muted: ReadonlySet<string>,
+): void {
+  useEffect(() => {
+    const silent = strands
+      .map(({ part }) => part.id)
+      .filter((id) => muted.has(id) || (soloed.size > 0 && !soloed.has(id)));
+    setMuted(new Set(silent));
+    return () => setMuted(new Set());
+  }, [strands, soloed, muted]);
+}
+
+/** Whether dragging over a strand chooses bars or notes. */
+function ChoosingSwitch({
+  choosing,
+  onChoosing,
+}: {
+  choosing: Choosing;
+  onChoosing: (choosing: Choosing) => void;
+}) {
+  return (
+    <div role="group" aria-label="Dragging chooses" className="flex flex-none items-center gap-1">
+      {(['bars', 'notes'] as const).map((what) => (
+        <Toggle
+          key={what}
+          on={choosing === what}
+          title={`Dragging over a strand chooses ${what} (N)`}
+          onClick={() => onChoosing(what)}
+        >
+          {what}
+        </Toggle>
+      ))}
+    </div>
+  );
 }
 
 /** What the side tells of: the part that is chosen, or the whole take. */
@@ -263,30 +373,6 @@ function toggle(set: (change: (now: ReadonlySet<string>) => ReadonlySet<string>)
     const next = new Set(now);
     if (!next.delete(id)) next.add(id);
     return next;
-  });
-}
-
-/** Makes the phrase or sheaf and goes on to it. */
-function useMake(takeId: string, parts: string[], range: BarRange | null) {
-  const navigate = useNavigate();
-  const renew = useRefresh();
-  const project = useCurrentProject();
-  return useMutation({
-    mutationFn: async () => {
-      if (!range) throw new Error('Choose bars first: drag over a strand, or use the arrow keys.');
-      return sendJson<{ phraseIds: string[] }>('POST', '/api/phrases', {
-        takeId,
-        parts,
-        startBar: range.start,
-        bars: range.count,
-        projectId: project?.id ?? null,
-      });
-    },
-    onError: tellProblem,
-    onSuccess: async ({ phraseIds }) => {
-      await renew('drafts', 'takes', 'take');
-      void navigate(`/normalize/${phraseIds[0]}`);
-    },
   });
 }
 

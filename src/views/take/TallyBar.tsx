@@ -2,6 +2,17 @@ import type { Split } from '../../core/split/split.ts';
 import { tallyOf } from '../../core/split/tally.ts';
 import { RoleWeave } from '../../ui/RoleMark.tsx';
 
+/** "48 click, 24 bars 17 to 18". */
+function asideWords(split: Split): string {
+  const counts = tallyOf(split).setAside;
+  const byReason = new Map<string, number>();
+  split.setAside.forEach(({ reason }, i) => byReason.set(reason, (byReason.get(reason) ?? 0) + counts[i]!));
+  return [...byReason]
+    .filter(([, count]) => count > 0)
+    .map(([reason, count]) => `${count.toLocaleString('en')} ${reason}`)
+    .join(', ');
+}
+
 /** The account of every note, as a woven band and in words. */
 export function TallyBar({ split }: { split: Split }) {
   const tally = tallyOf(split);
@@ -37,7 +48,10 @@ export function TallyBar({ split }: { split: Split }) {
         <span>
           {number(tally.inParts)} in {parts} {parts === 1 ? 'part' : 'parts'}
         </span>
-        <span>{number(tally.aside)} set aside</span>
+        <span>
+          {number(tally.aside)} set aside
+          {tally.aside > 0 && <span className="text-muted">: {asideWords(split)}</span>}
+        </span>
         {split.emptyTracks > 0 && (
           <span className="text-muted">
             {split.emptyTracks} {split.emptyTracks === 1 ? 'track' : 'tracks'} without notes left out

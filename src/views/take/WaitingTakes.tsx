@@ -1,7 +1,10 @@
 import { Link } from 'react-router';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { RoleMark } from '../../ui/RoleMark.tsx';
+import { plural } from '../../core/words.ts';
 import { useTakesThat } from '../api/queries.ts';
+import { isClean } from './keep.ts';
+import { KeepButton } from './KeepButton.tsx';
 
 /** What waits at Split: takes of which no phrase has been made; then those that are being worked on. */
 export default function WaitingTakes() {
@@ -38,22 +41,29 @@ export default function WaitingTakes() {
           </h2>
           {total === 0 && <p className="py-2 text-muted">No take.</p>}
           {takes.map((take) => (
-            <Link
-              key={take.id}
-              to={`/split/${take.id}`}
-              className="quiet-row flex items-center gap-4 px-1 py-2 hover:bg-card"
-            >
-              <span className="w-64 truncate font-bold">{take.name}</span>
-              <span className="flex flex-1 flex-wrap gap-x-3 gap-y-1 text-sm">
-                {[...new Set(take.parts.map((part) => part.role))].map((role) => (
-                  <RoleMark key={role} role={role} />
-                ))}
+            <div key={take.id} className="quiet-row flex items-center gap-4 px-1 hover:bg-card">
+              <Link to={`/split/${take.id}`} className="flex min-w-0 flex-1 items-center gap-4 py-2">
+                <span className="w-64 truncate font-bold">{take.name}</span>
+                <span className="flex flex-1 flex-wrap gap-x-3 gap-y-1 text-sm">
+                  {[...new Set(take.parts.map((part) => part.role))].map((role) => (
+                    <RoleMark key={role} role={role} />
+                  ))}
+                </span>
+                <span className="w-28 text-right text-sm text-muted">
+                  {take.proposals > 0 ? `${take.proposals} to look at` : ''}
+                </span>
+                <span className="w-16 text-right text-sm text-muted">{take.facts.bars} bars</span>
+              </Link>
+              <span className="w-20 text-right text-sm text-muted">
+                {isClean(take) ? (
+                  <KeepButton take={take} />
+                ) : take.phrases > 0 ? (
+                  plural(take.phrases, 'phrase')
+                ) : (
+                  ''
+                )}
               </span>
-              <span className="w-20 text-right text-sm text-muted">{take.facts.bars} bars</span>
-              <span className="w-24 text-right text-sm text-muted">
-                {take.phrases > 0 ? `${take.phrases} phrases` : ''}
-              </span>
-            </Link>
+            </div>
           ))}
           {total > takes.length && (
             <Link className="block py-2 underline" to={`/capture?filter=${filter}`}>

@@ -2,19 +2,17 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import type { Take } from '../../core/capture/take.ts';
 import { applyMoves, describeMove, type Move } from '../../core/split/moves.ts';
-import { splitTake } from '../../core/split/split.ts';
+import { splitTake, type Split } from '../../core/split/split.ts';
 import { sendJson } from '../api/client.ts';
-import { takeOver, tellProblem, useRefresh, type TakeWire } from '../api/queries.ts';
+import { takeOver, tellProblem, renew, type TakeWire } from '../api/queries.ts';
 
 /** The split as it stands, what can be taken back and done again, and how to change it. */
 export function useSplitEditing(row: TakeWire, take: Take) {
   const client = useQueryClient();
-  const refresh = useRefresh();
   const first = useMemo(() => splitTake(take), [take]);
-  const split = useMemo(
-    () => applyMoves(first, take.notes, row.moves.slice(0, row.movesDone)),
-    [first, take, row.moves, row.movesDone],
-  );
+  const steps = useMemo(() => replay(first, take, row.moves), [first, take, row.moves]);
+  const split = row.movesDone === 0 ? first : steps[row.movesDone - 1]!.split;
+  const history = useMemo(() => steps.map(({ words }) => words), [steps]);
   const queryKey = ['take', row.id];
   const change = useMutation({
     mutationKey: queryKey,
@@ -29,14 +27,23 @@ export function useSplitEditing(row: TakeWire, take: Take) {
       tellProblem(error);
       void client.invalidateQueries({ queryKey });
     },
-    onSettled: () => void refresh('takes'),
+    onSettled: () => void renew('takes'),
   });
   const done = row.moves[row.movesDone - 1];
   const undone = row.moves[row.movesDone];
   return {
     split,
-    undoes: done && describeMove(done, split),
-    redoes: undone && describeMove(undone, split),
+    undoes: done && history[row.movesDone - 1],
+    redoes: undone && history[row.movesDone],
+    /** All moves in words, those that were taken back last; and how many are done. */
+    history,
+    done: row.movesDone,
+    goTo: (at: number) =>
+      change.mutate({
+        path: 'history',
+        body: { done: at },
+        then: (old) => ({ ...old, movesDone: at }),
+      }),
     move: (move: Move) =>
       change.mutate({
         path: 'moves',
@@ -54,6 +61,16 @@ export function useSplitEditing(row: TakeWire, take: Take) {
     redo: () =>
       undone && change.mutate({ path: 'redo', then: (old) => ({ ...old, movesDone: old.movesDone + 1 }) }),
   };
+}
+
+/** Each move in words, with the names that parts had before it, and the split after it. */
+function replay(first: Split, take: Take, moves: readonly Move[]): { words: string; split: Split }[] {
+  let split = first;
+  return moves.map((move) => {
+    const words = describeMove(move, split);
+    split = applyMoves(split, take.notes, [move]);
+    return { words, split };
+  });
 }
 
 export type SplitEditing = ReturnType<typeof useSplitEditing>;

@@ -1,35 +1,48 @@
+import { useEffect, useMemo, useState } from 'react';
 import type { Take } from '../../core/capture/take.ts';
 import type { Key } from '../../core/music/key.ts';
 import { cutBars, type BarsParams } from '../../core/normalize/bars.ts';
 import { clipFromPart } from '../../core/phrase/clip.ts';
 import { applyMoves } from '../../core/split/moves.ts';
 import { splitTake, type Split } from '../../core/split/split.ts';
-import type { Listening } from '../../sound/player.ts';
-import { request } from '../api/client.ts';
-import { queryClient, takeNotesQuery, type TakeWire } from '../api/queries.ts';
-import { takeBars } from './strand-columns.ts';
+import { refresh, type Listening } from '../../sound/player.ts';
+import { queryClient, takeNotesQuery, takeRowQuery, type TakeWire } from '../api/queries.ts';
+import type { Selection } from './selection.ts';
+import { takeBars, type Strand } from './strand-columns.ts';
 
-/** Bars of parts of a take, by their ids, as lanes to be heard. */
+/** A part that is heard: on which sound, and whether it lies under others. */
+export interface HeardPart {
+  id: string;
+  /** GM program 0..127 instead of its own. */
+  program?: number;
+  under?: boolean;
+}
+
+/** How loud parts are that lie under the one that is listened to. */
+const UNDER = 0.4;
+
+/** Bars of parts of a take as lanes to be heard. */
 export function takeLanes(
   take: Take,
   split: Split,
-  ids: readonly string[],
+  heard: readonly HeardPart[],
   cut: BarsParams,
   key: Key | null,
 ): Listening['lanes'] {
-  return ids.map((id) => {
+  return heard.map(({ id, program, under }) => {
     const index = split.parts.findIndex((part) => part.id === id);
-    return { id, clip: cutBars(clipFromPart(take, split, index, key), cut).clip };
+    const { clip } = cutBars(clipFromPart(take, split, index, key), cut);
+    return {
+      id,
+      clip: program === undefined ? clip : { ...clip, program },
+      ...(under ? { level: UNDER } : {}),
+    };
   });
 }
 
 /** A take and its split as it now stands, fetched. */
 export async function fetchSplit(id: string): Promise<{ row: TakeWire; take: Take; split: Split }> {
-  const row = await queryClient.fetchQuery({
-    queryKey: ['take', id],
-    queryFn: () => request<TakeWire>(`/api/takes/${id}`),
-    staleTime: 30_000,
-  });
+  const row = await queryClient.fetchQuery({ ...takeRowQuery(id), staleTime: 30_000 });
   const take = await queryClient.fetchQuery(takeNotesQuery(row));
   return { row, take, split: applyMoves(splitTake(take), take.notes, row.moves.slice(0, row.movesDone)) };
 }
@@ -37,7 +50,9 @@ export async function fetchSplit(id: string): Promise<{ row: TakeWire; take: Tak
 /** A whole take as it now stands, to be listened to. */
 export async function fetchTakeListening(id: string): Promise<Listening> {
   const { row, take, split } = await fetchSplit(id);
-  const sounding = split.parts.filter((_, part) => split.owner.includes(part)).map((part) => part.id);
+  const sounding = split.parts
+    .filter((_, part) => split.owner.includes(part))
+    .map(({ id: part }) => ({ id: part }));
   const key = row.chosenKey ?? row.keys[0] ?? null;
   return {
     id: `take ${id}`,
@@ -45,4 +60,61 @@ export async function fetchTakeListening(id: string): Promise<Listening> {
     subtitle: 'the whole take',
     lanes: takeLanes(take, split, sounding, { start: 1, count: takeBars(take) }, key),
   };
+}
+
+/** What is listened to on a take's page: the chosen bars of the chosen parts, alone or over the others; else all. */
+export function useTakeListening({
+  row,
+  take,
+  split,
+  strands,
+  selection: { selected, range },
+  bars,
+  key,
+}: {
+  row: TakeWire;
+  take: Take;
+  split: Split;
+  strands: readonly Strand[];
+  selection: Selection;
+  bars: number;
+  key: Key | null;
+}) {
+  const [withOthers, setWithOthers] = useState(false);
+  const [sound, setSound] = useState<number | null>(null);
+  const inFront = (range || withOthers) && selected.length > 0 ? selected : strands;
+  const front = new Set(inFront.map(({ part }) => part.id));
+  const heard = (withOthers ? strands : inFront).map(({ part: { id } }): HeardPart => ({
+    id,
+    ...(sound !== null && front.has(id) ? { program: sound } : {}),
+    ...(front.has(id) ? {} : { under: true }),
+  }));
+  const heardAs = JSON.stringify(heard);
+  const title = front.size === 1 ? inFront[0]!.part.name : row.name;
+  const listening = useMemo((): Listening => {
+    const cut = range ?? { start: 1, count: bars };
+    return {
+      id: `take ${row.id}`,
+      title,
+      subtitle: range
+        ? `${row.name}, bars ${range.start} to ${range.start + range.count - 1}`
+        : 'the whole take',
+      lanes: takeLanes(take, split, JSON.parse(heardAs) as HeardPart[], cut, key),
+    };
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- heardAs stands for what is heard
+  }, [
+    row.id,
+    row.name,
+    title,
+    split,
+    take,
+    range?.start,
+    range?.count,
+    heardAs,
+    bars,
+    key?.tonic,
+    key?.mode,
+  ]);
+  useEffect(() => refresh(listening), [listening]);
+  return { listening, withOthers, setWithOthers, sound, setSound };
 }

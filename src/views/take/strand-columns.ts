@@ -1,18 +1,44 @@
 import type { Take } from '../../core/capture/take.ts';
 import { barsUntil, barStart, beatTicks, meterAt, type Timeline } from '../../core/music/timeline.ts';
-import { partNotes, type Split } from '../../core/split/split.ts';
+import { playingParts, soundingPitch, type Part, type Split } from '../../core/split/split.ts';
 import type { BarLine, DrawnNotes } from '../../ui/strand.ts';
 
-/** Notes of a part as columns to be drawn. */
-export function strandColumns(take: Take, split: Split, part: number): DrawnNotes {
-  const indices = partNotes(split, part);
+/** Bars chosen by hand, counted from 1. */
+export interface BarRange {
+  start: number;
+  count: number;
+}
+
+/** A part as it is drawn. */
+export interface Strand {
+  part: Part;
+  /** In order of onset, at the pitches they sound at. */
+  notes: DrawnNotes;
+  /** Which notes of the take they are. */
+  indices: number[];
+  /** Those of them that are locked. */
+  locked: number[];
+}
+
+/** The parts that have notes, ready to be drawn. */
+export function strandsOf(take: Take, split: Split): Strand[] {
+  return playingParts(split).map(({ part, notes: indices }) => ({
+    part,
+    notes: columnsOf(take, part, indices),
+    indices,
+    locked: indices.filter((i) => split.locked[i]),
+  }));
+}
+
+/** Some notes of a part as columns to be drawn. */
+export function columnsOf(take: Take, part: Part, indices: readonly number[]): DrawnNotes {
   const pick = (column: ArrayLike<number>) => Int32Array.from(indices, (i) => column[i]!);
   const { notes } = take;
   return {
     length: indices.length,
     tick: pick(notes.tick),
     duration: pick(notes.duration),
-    pitch: pick(notes.pitch),
+    pitch: Int32Array.from(indices, (i) => soundingPitch(part.pitchMap, notes.pitch[i]!)),
     velocity: pick(notes.velocity),
   };
 }
@@ -30,4 +56,11 @@ export function barLinesWithBeats(timeline: Timeline, bars: number): BarLine[] {
 /** Bars a take has: up to its end, at least one. */
 export function takeBars(take: Take): number {
   return Math.max(1, barsUntil(take.timing.timeline, take.timing.ticks));
+}
+
+/** Bars from the address, such as "17-18". */
+export function barsFrom(text: string | null, last: number): BarRange | null {
+  const [from, to] = (/^(\d+)-(\d+)$/.exec(text ?? '') ?? []).slice(1).map(Number);
+  if (!from || !to || to < from || from > last) return null;
+  return { start: from, count: Math.min(to, last) - from + 1 };
 }

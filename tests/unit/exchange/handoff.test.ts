@@ -37,6 +37,7 @@ function phrase(name: string, role: Role, sheaf: string | null, pitch: number, b
       controls: [{ tick: 0, kind: 0xb0, data1: 64, data2: 0 }],
       role,
       key: drums ? null : parseKey('Am')!,
+      locked: [],
       channel: drums ? 9 : 0,
       program: drums ? 0 : 33,
     },

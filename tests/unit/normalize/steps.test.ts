@@ -34,6 +34,7 @@ function clipOf(
     key: parseKey('Dm')!,
     channel: 0,
     program: 0,
+    locked: [],
     ...more,
   };
 }

@@ -6,6 +6,8 @@ import { barOf } from '../../support/clips.ts';
 
 const play = { speed: 1, loop: true, fromTick: 0 };
 
+const isProgram = ([status]: readonly number[]) => status! >> 4 === 0xc;
+
 test('in a loop, the last note ends and the first begins at the same moment, in that order', () => {
   const program = soundProgram([
     {
@@ -36,7 +38,9 @@ test('drums go to the tenth channel whatever channel they came on, others get th
     { id: 'kit', clip: barOf([[0, 10, 36]], { role: 'drums', channel: 0 }) },
     ...Array.from({ length: 12 }, (_, i) => ({ id: `k${i}`, clip: barOf([[0, 10, 60]], { program: i }) })),
   ];
-  const channels = soundProgram(lanes).setUp.map((bytes) => bytes[0]! & 15);
+  const channels = soundProgram(lanes)
+    .setUp.filter(isProgram)
+    .map((bytes) => bytes[0]! & 15);
   assert.deepEqual(channels, [9, 0, 1, 2, 3, 4, 5, 6, 7, 8, 10, 11, 12]);
 });
 
@@ -46,7 +50,9 @@ test('a sound of choice replaces every pitched program, not the kit', () => {
     { id: 'keys', clip: barOf([[0, 10, 60]]) },
   ];
   assert.deepEqual(
-    soundProgram(lanes, 73).setUp.map((bytes) => bytes[1]),
+    soundProgram(lanes, 73)
+      .setUp.filter(isProgram)
+      .map((bytes) => bytes[1]),
     [0, 73],
   );
 });

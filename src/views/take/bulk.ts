@@ -2,7 +2,7 @@ import { useMutation } from '@tanstack/react-query';
 import type { TakeChange } from '../../server/library/takes.ts';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
-import { tellProblem, useRefresh } from '../api/queries.ts';
+import { tellProblem, renew } from '../api/queries.ts';
 import { alikeBefore, type TakeBefore } from './alike-before.ts';
 
 interface Change {
@@ -15,7 +15,6 @@ interface Change {
 
 /** Changes several takes at once, and offers to take it back. */
 export function useTakeChanges() {
-  const renew = useRefresh();
   const refresh = () => renew('takes', 'take', 'sources');
   const back = useMutation({
     mutationFn: async (groups: readonly { ids: string[]; change: TakeChange }[]) => {

@@ -1,0 +1,76 @@
+import { writeMidiFile } from '../../src/core/midi/write.ts';
+import { bandFile } from '../../src/core/standins/band.ts';
+import { passFiles } from '../../src/core/standins/performance.ts';
+import { standInById } from '../../src/core/standins/stand-ins.ts';
+import { expect, test } from './fixtures.ts';
+
+const midi = (name: string, bytes: Uint8Array) => ({
+  name,
+  mimeType: 'audio/midi',
+  buffer: Buffer.from(bytes),
+});
+
+test('takes are ticked and edited together, set aside and brought back; each can be taken back', async ({
+  page,
+}) => {
+  await page.goto('/capture?search=stall');
+  const rows = page.getByRole('row').filter({ has: page.getByRole('link') });
+  await expect(rows).toHaveCount(2);
+  await page.getByRole('checkbox', { name: 'Choose all that are loaded' }).check();
+  await page.getByRole('button', { name: 'Edit', exact: true }).click();
+  const dialog = page.getByRole('dialog', { name: 'Edit 2 takes' });
+  await expect(dialog.getByRole('button', { name: 'Change' })).toBeDisabled();
+  await dialog.getByLabel('Where they come from').fill('Winter tape');
+  await dialog.getByRole('button', { name: 'Change' }).click();
+  await expect(rows.filter({ hasText: 'Winter tape' })).toHaveCount(2);
+  await page.getByRole('button', { name: 'Take back the change' }).click();
+  await expect(rows.filter({ hasText: 'Winter tape' })).toHaveCount(0);
+
+  await page.getByRole('group', { name: 'Chosen takes' }).getByRole('button', { name: 'Set aside' }).click();
+  await expect(page.getByText('No take fits this')).toBeVisible();
+  await page.getByLabel('Which takes').selectOption('aside');
+  await expect(rows).toHaveCount(2);
+  await page.getByRole('button', { name: 'Take back setting aside' }).click();
+  await page.getByLabel('Which takes').selectOption('');
+  await expect(rows).toHaveCount(2);
+});
+
+test('passes of one performance are offered as one, joined, and opened with an instrument a part', async ({
+  page,
+}) => {
+  const band = standInById('band');
+  const passes = passFiles({ ...band.play({ ...band.defaults, seed: 71 }), title: 'Pier' });
+  await page.goto('/capture');
+  await page
+    .getByLabel('MIDI files')
+    .setInputFiles(passes.map(({ name, midi: file }) => midi(`${name}.mid`, writeMidiFile(file))));
+  const intake = page.getByRole('region', { name: 'Intake' });
+  await expect(intake).toContainText(`${passes.length} files look like passes of one performance`);
+  await intake.getByRole('button', { name: 'Join to one take' }).click();
+  await expect(page.getByLabel('Name of the take')).toHaveValue('Pier');
+  await expect(page.getByRole('list', { name: 'Parts' }).getByRole('listitem')).toHaveCount(passes.length);
+  await page.goto('/capture?search=pier&filter=aside');
+  await expect(page.getByRole('status').first()).toHaveText(`${passes.length} takes`);
+});
+
+test('of one file, parts that are unticked are set aside, and come back when they are ticked again', async ({
+  page,
+}) => {
+  const file = bandFile({ chart: 'C | F | G | C', style: 'river', bpm: 101, seed: 72, title: 'Jetty' });
+  await page.goto('/capture');
+  await page.getByLabel('MIDI files').setInputFiles([midi('jetty.mid', writeMidiFile(file))]);
+  const choice = page.getByRole('group', { name: 'What of it is taken' });
+  const keys = choice.getByRole('checkbox', { name: /^Keys/ });
+  await expect(keys).toBeChecked();
+  await keys.uncheck();
+  await expect(choice.getByText('aside', { exact: true })).toBeVisible();
+  await page.getByRole('region', { name: 'Intake' }).getByRole('link', { name: 'jetty.mid' }).click();
+  const tally = page.getByRole('region', { name: 'Tally' });
+  await expect(tally).not.toContainText(' 0 set aside');
+  await expect(tally).toContainText('balanced');
+  await page.goto('/capture');
+  await keys.click();
+  await expect(keys).toBeChecked();
+  await page.getByRole('region', { name: 'Intake' }).getByRole('link', { name: 'jetty.mid' }).click();
+  await expect(tally).toContainText('0 set aside');
+});
