@@ -1,5 +1,6 @@
 import { chromium, type Page } from 'playwright-core';
 import { fakeMidi } from '../tests/support/fake-midi.ts';
+import { recordedTake } from '../tests/support/recorded-take.ts';
 import { startTestServer } from '../tests/support/server.ts';
 import type { BenchResult } from './measure.ts';
 
@@ -81,9 +82,6 @@ async function flood(page: Page, address: string, rate: number) {
     [rate, SECONDS],
   );
   await page.getByRole('button', { name: 'Stop', exact: true }).first().click();
-  const link = page.getByRole('link', { name: 'Split it' });
-  await link.waitFor({ timeout: 120_000 });
-  const id = (await link.getAttribute('href'))!.split('/').at(-1)!;
-  const take = await (await page.request.get(`${address}/api/takes/${id}`)).json();
-  return { sent, kept: take.facts.notes as number, behindMs, lateness: take.capture.lateness };
+  const { row } = await recordedTake(page, 120_000);
+  return { sent, kept: row.facts.notes as number, behindMs, lateness: row.capture.lateness };
 }

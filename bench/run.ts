@@ -4,8 +4,10 @@ const BENCHES: Record<string, () => Promise<{ bench: () => BenchResult | Promise
   read: () => import('./read.ts'),
   split: () => import('./split.ts'),
   ui: () => import('./ui.ts'),
+  strands: () => import('./strands.ts'),
   intake: () => import('./intake.ts'),
   capture: () => import('./capture.ts'),
+  'kit-model': () => import('./kit-model.ts'),
 };
 
 const name = process.argv[2] ?? '';

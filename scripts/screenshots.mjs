@@ -32,8 +32,8 @@ const open = (label) => async (page) => {
   await page.getByRole('link', { name: label }).first().click();
   await page.waitForLoadState('networkidle');
 };
-const openTake = async (page) => {
-  await open('Ferry crossing')(page);
+const openTake = (name) => async (page) => {
+  await open(name)(page);
   await page.getByRole('region', { name: 'Tally' }).waitFor();
   await page.keyboard.press('ArrowDown');
   for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowRight');
@@ -69,8 +69,8 @@ try {
   await picture('capture', 'day', '/capture');
   await picture('live-lamp', 'lamp', '/capture/live', recordMishaps);
   await picture('live', 'day', '/capture/live', recordArpeggio);
-  await picture('take', 'day', '/capture?search=ferry+crossing', openTake);
-  await picture('take-lamp', 'lamp', '/capture?search=ferry+crossing', openTake);
+  await picture('take', 'day', '/capture?search=storm', openTake('Storm on the crossing'));
+  await picture('take-lamp', 'lamp', '/capture?search=ferry+crossing', openTake('Ferry crossing'));
   await picture('phrase', 'day', '/library?text=ferry+bass', openPhrase);
   await picture('phrase-lamp', 'lamp', '/library?text=ferry+bass', openPhrase);
   await picture('library', 'day', '/library', async (page) => {
