@@ -1,9 +1,9 @@
-import type { WireMessage } from '../core/midi/message.ts';
-import { beginsNote } from '../core/midi/message.ts';
+import { beginsNote, REALTIME, type WireMessage } from '../core/midi/message.ts';
 import {
   appendMessage,
   createLog,
-  messageAt,
+  logSince,
+  STREAM,
   type MessageLog,
   type Stream,
 } from '../core/capture/message-log.ts';
@@ -37,24 +37,42 @@ export function remember(memory: RollingMemory, message: WireMessage, source: nu
 /** Silence that parts what was played last from what was played before, in milliseconds. */
 const PAUSE_MS = 4000;
 
-/** What was played since the last pause: as a log, with the time of its first message. Null where nothing was. */
-export function lastPlayed(memory: RollingMemory): { log: MessageLog; fromMs: number; notes: number } | null {
-  const all = memory.pieces
-    .flatMap(({ log }) => Array.from({ length: log.length }, (_, i) => messageAt(log, i)))
-    // A clock runs whether anything is played or not.
-    .filter(({ bytes }) => bytes[0]! < 0xf8)
-    .sort((a, b) => a.ms - b.ms);
-  let from = all.length;
-  for (let i = all.length - 1; i >= 0; i--) {
-    if (i < all.length - 1 && all[i + 1]!.ms - all[i]!.ms > PAUSE_MS) break;
-    from = i;
+/** What was played since the last pause: from when to when, and how many notes. */
+interface Stretch {
+  fromMs: number;
+  endMs: number;
+  notes: number;
+}
+
+/** The last stretch without a pause. Seen from the end, so that a long memory costs no more than what was played last. */
+export function lastStretch({ pieces }: RollingMemory): Stretch {
+  const stretch: Stretch = { fromMs: Infinity, endMs: -Infinity, notes: 0 };
+  for (const { log } of pieces.toReversed()) {
+    for (let i = log.length - 1; i >= 0; i--) {
+      if (!isPlaying(log, i)) continue;
+      const ms = log.ms[i]!;
+      if (stretch.fromMs - ms > PAUSE_MS && stretch.fromMs < Infinity) return stretch;
+      stretch.fromMs = Math.min(stretch.fromMs, ms);
+      stretch.endMs = Math.max(stretch.endMs, ms);
+      if (log.stream[i] === STREAM.played && beginsNote(log.status[i]!, log.data2[i]!)) stretch.notes++;
+    }
   }
-  const played = all.slice(from);
-  const notes = played.filter(
-    ({ bytes, stream }) => stream === 0 && beginsNote(bytes[0]!, bytes[2] ?? 0),
-  ).length;
-  if (notes === 0) return null;
-  const log = createLog(played.length);
-  for (const message of played) appendMessage(log, message, message.source, message.stream as Stream);
-  return { log, fromMs: played[0]!.ms, notes };
+  return stretch;
+}
+
+/** The last stretch as a log. Null where nothing was played. */
+export function lastPlayed(memory: RollingMemory): (Stretch & { log: MessageLog }) | null {
+  const stretch = lastStretch(memory);
+  if (stretch.notes === 0) return null;
+  const log = logSince(
+    memory.pieces.map((piece) => piece.log),
+    stretch.fromMs,
+    isPlaying,
+  );
+  return { ...stretch, log };
+}
+
+/** A clock runs whether anything is played or not. */
+function isPlaying(log: MessageLog, i: number): boolean {
+  return log.status[i]! < REALTIME.clock;
 }

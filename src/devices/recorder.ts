@@ -11,10 +11,11 @@ import {
 } from '../core/capture/message-log.ts';
 import type { CaptureFacts, RecordingClock, RecordingPlan } from '../core/capture/recording.ts';
 import { beginsNote, endsNote, REALTIME, type WireMessage } from '../core/midi/message.ts';
+import { barTicks, beatTicks, msPerQuarter } from '../core/music/timeline.ts';
 import { soundClick, soundMessage } from '../sound/live.ts';
 import { startTicker } from '../sound/player.ts';
 import { countLateness, createLateness, latenessFacts, type Lateness } from './lateness.ts';
-import { createMemory, lastPlayed, remember, type RollingMemory } from './memory.ts';
+import { createMemory, lastPlayed, lastStretch, remember, type RollingMemory } from './memory.ts';
 import type { MidiOutput, MidiSource, SourceStream } from './source.ts';
 import { answerKeys, askedOf, STAND_IN_OUTPUTS, STAND_IN_SOURCES } from './stand-ins.ts';
 import { askForDevices, type MidiAccess } from './web-midi.ts';
@@ -153,6 +154,8 @@ interface Running {
   fromMs: number;
   /** How often each note sounds, by `soundingKey`. */
   sounding: Map<number, number>;
+  /** Notes that were played so far. */
+  notes: number;
   lastOnset: number;
   lost: { source: string; ms: number }[];
   lateness: Lateness;
@@ -250,7 +253,7 @@ function hearSource(source: MidiSource): void {
   if (listening.has(source.id)) return;
   listening.set(
     source.id,
-    source.listen((message, stream) => hear(source.id, message, stream)),
+    source.listen((message, stream) => hear(source, message, stream)),
   );
 }
 
@@ -260,7 +263,7 @@ export function hearStandIn(id: string): void {
   if (source) hearSource(source);
 }
 
-function hear(id: string, message: WireMessage, from: SourceStream): void {
+function hear({ id, kind }: MidiSource, message: WireMessage, from: SourceStream): void {
   const [status = 0, data1 = 0, data2 = 0] = message.bytes;
   const activity = activityOf(id);
   activity.messages++;
@@ -278,15 +281,13 @@ function hear(id: string, message: WireMessage, from: SourceStream): void {
       activity.at[status & 0x0f] = message.ms;
       activity.velocity[status & 0x0f] = data2;
     }
-    if (state.settings.monitor && id in STAND_IN_IDS) void soundMessage([...message.bytes]).catch(() => {});
+    if (state.settings.monitor && kind === 'stand-in') void soundMessage([...message.bytes]).catch(() => {});
   }
   if (!running || !running.index.has(id)) return;
   countLateness(running.lateness, performance.now() - message.ms);
   if (status >= REALTIME.clock) followTransport(status, message.ms);
   record(id, message, stream);
 }
-
-const STAND_IN_IDS: Record<string, true> = Object.fromEntries(STAND_IN_SOURCES.map(({ id }) => [id, true]));
 
 /** Source, channel and pitch in one number. */
 function soundingKey(source: number, channel: number, pitch: number): number {
@@ -304,6 +305,7 @@ function record(id: string, message: WireMessage, stream: Stream): void {
   const key = soundingKey(source, status & 0x0f, data1);
   const count = running.sounding.get(key) ?? 0;
   if (beginsNote(status, data2)) {
+    running.notes++;
     running.sounding.set(key, count + 1);
     running.lastOnset = message.ms;
   } else if (endsNote(status, data2)) {
@@ -359,8 +361,9 @@ export function setPrompt(prompt: Prompt | null): void {
   if (prompt) changeSettings({ clock: 'click', bpm: prompt.bpm, meter: prompt.meter, bars: prompt.bars });
 }
 
-function armed(): SourceState[] {
-  return useRecorder.getState().sources.filter((source) => source.armed && !source.lost);
+/** Sources that would be recorded now. */
+export function armedSources(sources: readonly SourceState[]): SourceState[] {
+  return sources.filter((source) => source.armed && !source.lost);
 }
 
 function planOf(sources: SourceState[], startMs: number): RecordingPlan {
@@ -391,7 +394,7 @@ function planOf(sources: SourceState[], startMs: number): RecordingPlan {
 export async function startRecording(): Promise<void> {
   const { phase, settings } = useRecorder.getState();
   if (phase !== 'idle' || !store) return;
-  const sources = armed();
+  const sources = armedSources(useRecorder.getState().sources);
   if (sources.length === 0) {
     useRecorder.setState({ problem: 'No source is armed. Tick the one that is to be recorded.' });
     return;
@@ -399,7 +402,7 @@ export async function startRecording(): Promise<void> {
   const pressedAt = performance.now();
   useRecorder.setState({ phase: 'starting', problem: null, finished: null, notes: 0, marks: 0 });
   const { meter, bpm, clock } = settings;
-  const barMs = (240_000 / bpm) * (meter.numerator / meter.denominator);
+  const barMs = barTicks(msPerQuarter(bpm), meter);
   const countIn = clock === 'click' ? settings.countInBars * barMs : 0;
   try {
     // A stand-in that is asked something answers it instead of playing by itself.
@@ -418,6 +421,7 @@ export async function startRecording(): Promise<void> {
       keptAt: performance.now(),
       fromMs: pressedAt,
       sounding: new Map(),
+      notes: 0,
       lastOnset: -Infinity,
       lost: [],
       lateness: createLateness(),
@@ -464,7 +468,7 @@ function tick(): void {
   if (phase === 'count-in' && now >= plan.startMs) useRecorder.setState({ phase: 'recording' });
   if (settings.clock === 'click') sendAhead(running, now + AHEAD_MS, settings.click, prompt);
   if (now - running.keptAt >= KEEP_EVERY_MS) keepMore(running, now);
-  const notes = countNotes(running);
+  const { notes } = running;
   if (notes !== useRecorder.getState().notes) useRecorder.setState({ notes });
   if (phase === 'recording' && plan.bars !== null && settings.clock !== 'followed') {
     const end = plan.startMs + plan.bars * running.barMs;
@@ -473,17 +477,6 @@ function tick(): void {
     if (now >= end + 30 && (quiet || now >= end + HEAR_OUT_BARS * running.barMs))
       void stopRecording(quiet ? end : now);
   }
-}
-
-let counted = { log: undefined as MessageLog | undefined, at: 0, notes: 0 };
-
-function countNotes({ log }: Running): number {
-  if (counted.log !== log) counted = { log, at: 0, notes: 0 };
-  for (; counted.at < log.length; counted.at++) {
-    const { at } = counted;
-    if (log.stream[at] === STREAM.played && beginsNote(log.status[at]!, log.data2[at]!)) counted.notes++;
-  }
-  return counted.notes;
 }
 
 /** Clicks to the ear, the clock to whatever can follow it, and what is to be answered to its source. */
@@ -497,8 +490,8 @@ function sendAhead(now: Running, until: number, clicks: boolean, prompt: Prompt 
   if (begins) send({ ms: plan.startMs, bytes: [REALTIME.start] });
   for (const ms of clockTimes(plan.startMs, plan.bpm, sentUntil, until))
     send({ ms, bytes: [REALTIME.clock] });
-  const { numerator, denominator } = plan.meter;
-  const beatMs = 240_000 / plan.bpm / denominator;
+  const { numerator } = plan.meter;
+  const beatMs = beatTicks(msPerQuarter(plan.bpm), plan.meter);
   if (clicks) {
     const first = Math.ceil((sentUntil - plan.startMs) / beatMs - 1e-6);
     for (let beat = first; plan.startMs + beat * beatMs < until; beat++) {
@@ -536,6 +529,11 @@ function keepMore(now: Running, at: number): void {
   now.keeping = now.keeping.then(() => keepPiece(now.id, position, piece));
 }
 
+/** Sends what has come in since the last piece, if anything has. */
+function keepRest(now: Running): void {
+  if (now.kept < now.log.length) keepMore(now, performance.now());
+}
+
 /** Tried again under its own number, so that the order stays. @throws Error where the server stays away. */
 async function keepPiece(id: string, position: number, piece: Uint8Array): Promise<void> {
   for (let tries = 1; ; tries++) {
@@ -565,7 +563,7 @@ export async function stopRecording(endMs = performance.now()): Promise<void> {
     if (now.index.has(output.id) || output.kind === 'device')
       output.send({ ms: performance.now(), bytes: [REALTIME.stop] });
   }
-  if (now.kept < now.log.length) keepMore(now, performance.now());
+  keepRest(now);
   try {
     await now.keeping;
     const lateness = latenessFacts(now.lateness);
@@ -601,7 +599,7 @@ export async function takeFromMemory(id: string): Promise<void> {
     const plan: RecordingPlan = { ...planOf([source], last.fromMs), clock: 'none', bars: null };
     const { id: capture } = await store.begin(plan);
     await store.keep(capture, 0, encodeLog(last.log));
-    const answer = await store.finish(capture, { endMs: last.log.ms[last.log.length - 1]! + 500 });
+    const answer = await store.finish(capture, { endMs: last.endMs + 500 });
     memories.delete(id);
     useRecorder.setState({ phase: 'idle', finished: { ...answer, name: plan.name } });
   } catch (error) {
@@ -612,10 +610,10 @@ export async function takeFromMemory(id: string): Promise<void> {
 /** How many notes of a source are remembered since its last pause. */
 export function rememberedNotes(id: string): number {
   const memory = memories.get(id);
-  return (memory && lastPlayed(memory)?.notes) ?? 0;
+  return memory ? lastStretch(memory).notes : 0;
 }
 
 /** The page is going: what has come in since the last piece is handed over. */
 export function handOverRest(): void {
-  if (running && running.kept < running.log.length) keepMore(running, performance.now());
+  if (running) keepRest(running);
 }
