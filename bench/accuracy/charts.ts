@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { readTakes, type Take } from '../../src/core/capture/take.ts';
 import { CHORD_QUALITIES, chordSymbol, chordTones, type ChordQuality } from '../../src/core/music/chord.ts';
-import { MODE_STEPS, type Key } from '../../src/core/music/key.ts';
+import { MODE_STEPS, type Key, type Mode } from '../../src/core/music/key.ts';
 import { pitchClass } from '../../src/core/music/pitch.ts';
 import { seededRandom } from '../../src/core/standins/random.ts';
 
@@ -21,11 +21,13 @@ export interface SoundedChart {
   name: string;
   take: Take;
   key: Key;
+  /** From the middle on; the same where it does not change. */
+  laterKey: Key;
   beatsPerBar: number;
   chords: TrueChord[];
 }
 
-export type ChartSet = 'plain' | 'hard' | 'rich';
+export type ChartSet = 'plain' | 'hard' | 'rich' | 'anywhere' | 'modal' | 'modulating';
 
 const BARS = 16;
 
@@ -60,10 +62,19 @@ const SEVENTHS: readonly [step: number, symbol: string][] = [
   [4, '7'],
 ];
 
+/** Triads of the church modes with which they are played, the tonic first (common practice). */
+const MODAL: readonly { mode: Mode; degrees: readonly [step: number, symbol: string][] }[] = [
+  { mode: 'dorian', degrees: [[0, 'm'], [5, ''], [10, ''], [2, 'm'], [3, ''], [7, 'm']] }, // prettier-ignore
+  { mode: 'phrygian', degrees: [[0, 'm'], [1, ''], [10, 'm'], [3, ''], [8, '']] }, // prettier-ignore
+  { mode: 'lydian', degrees: [[0, ''], [2, ''], [7, ''], [11, 'm'], [9, 'm'], [4, 'm']] }, // prettier-ignore
+  { mode: 'mixolydian', degrees: [[0, ''], [10, ''], [5, ''], [7, 'm'], [2, 'm']] }, // prettier-ignore
+];
+
 /**
  * Charts in all keys, typed as ABC and sounded by Debian's `abc2midi` (package abcmidi): `plain` has a chord a bar and a tune
- * of its notes; `hard` has sevenths, inversions, two chords a bar, 3/4, a walking bass, and a tune of which half is no
- * chord note; `rich` has all kinds of chord there are.
+ * of its notes; `hard` has sevenths, inversions, two chords a bar, pushes, 3/4, a walking bass, and a tune of which half is
+ * no chord note; `rich` has all kinds of chord there are; `anywhere` neither begins nor ends on its tonic; `modal` is in
+ * church modes; `modulating` goes to another key in the middle.
  */
 export function soundedCharts(set: ChartSet, count: number): SoundedChart[] {
   const folder = mkdtempSync(join(tmpdir(), 'charts-'));
@@ -74,26 +85,48 @@ export function soundedCharts(set: ChartSet, count: number): SoundedChart[] {
       const target = join(folder, `${n}.mid`);
       writeFileSync(source, abc);
       execFileSync('abc2midi', [source, '-quiet', '-o', target], { stdio: 'ignore' });
-      return { ...chart, take: readTakes(readFileSync(target))[0]! };
+      const take = readTakes(readFileSync(target))[0]!;
+      return { ...chart, take: set === 'hard' && n % 5 === 0 ? withPushes(take, chart) : take };
     });
   } finally {
     rmSync(folder, { recursive: true });
   }
 }
 
+/** Accompaniment and bass of every other chord come half a beat early, and last until they would have. */
+function withPushes(take: Take, { chords }: Pick<SoundedChart, 'chords'>): Take {
+  const { ppq } = take.timing.timeline;
+  const ahead = new Set(chords.filter((_, k) => k % 2 === 1).map(({ beat }) => beat * ppq));
+  const notes = { ...take.notes, tick: take.notes.tick.slice(), duration: take.notes.duration.slice() };
+  for (let i = 0; i < notes.length; i++) {
+    if (notes.channel[i] === 0 || !ahead.has(notes.tick[i]!)) continue;
+    notes.tick[i]! -= ppq / 2;
+    notes.duration[i]! += ppq / 2;
+  }
+  return { ...take, notes };
+}
+
 function makeChart(set: ChartSet, n: number): Omit<SoundedChart, 'take'> & { abc: string } {
   const random = seededRandom(1000 * (set.length + 1) + n);
   const pick = <Value>(list: readonly Value[]) => list[Math.floor(random() * list.length)]!;
+  const modal = set === 'modal' ? MODAL[n % MODAL.length] : undefined;
   const isMinor = n % 3 === 2;
-  const key: Key = { tonic: (n * 7) % 12, mode: isMinor ? 'minor' : 'major' };
+  const key: Key = { tonic: (n * 7) % 12, mode: modal?.mode ?? (isMinor ? 'minor' : 'major') };
+  const later = set === 'modulating' ? [2, 3, 5, 7, 9, 10][n % 6]! : 0;
+  const laterKey = { ...key, tonic: pitchClass(key.tonic + later) };
   const beatsPerBar = set === 'hard' && n % 4 === 1 ? 3 : 4;
-  const degrees = isMinor ? MINOR : set === 'hard' ? [...MAJOR, ...SEVENTHS] : MAJOR;
+  const degrees = modal?.degrees ?? (isMinor ? MINOR : set === 'hard' ? [...MAJOR, ...SEVENTHS] : MAJOR);
   const chords: TrueChord[] = [];
   for (let bar = 0; bar < BARS; bar++) {
-    const isEdge = bar === 0 || bar === BARS - 1;
+    const isEdge = bar === 0 || bar === BARS - 1 || (later > 0 && bar % (BARS / 4) === 0);
     const isSplit = set === 'hard' && beatsPerBar === 4 && !isEdge && random() < 0.35;
     for (let half = 0; half < (isSplit ? 2 : 1); half++) {
-      const [step, symbol] = isEdge ? degrees[0]! : pick(degrees);
+      const [step, symbol] =
+        set === 'anywhere'
+          ? anywhere(bar, degrees, pick)
+          : isEdge || (modal && bar % 4 === 0)
+            ? degrees[0]!
+            : pick(degrees);
       const quality =
         set === 'rich' && !isEdge
           ? pick(CHORD_QUALITIES.filter(({ symbol: s }) => s !== '5'))
@@ -102,7 +135,7 @@ function makeChart(set: ChartSet, n: number): Omit<SoundedChart, 'take'> & { abc
       chords.push({
         beat: bar * beatsPerBar + half * beats,
         beats,
-        root: pitchClass(key.tonic + step),
+        root: pitchClass((bar < BARS / 2 ? key : laterKey).tonic + step),
         quality,
       });
     }
@@ -110,10 +143,22 @@ function makeChart(set: ChartSet, n: number): Omit<SoundedChart, 'take'> & { abc
   return {
     name: `${set} ${n + 1}`,
     key,
+    laterKey,
     beatsPerBar,
     chords,
     abc: abcOf(set, n, key, beatsPerBar, chords, random),
   };
+}
+
+/** Home in the middle of each four bars, from a dominant, and never at either end. */
+function anywhere<Degree>(
+  bar: number,
+  degrees: readonly Degree[],
+  pick: (list: readonly Degree[]) => Degree,
+): Degree {
+  if (bar % 4 === 2) return degrees[0]!;
+  if (bar % 4 === 1) return degrees[2]!;
+  return pick(degrees.slice(1));
 }
 
 function abcOf(

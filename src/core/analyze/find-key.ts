@@ -1,7 +1,7 @@
 import type { ChordFinding } from './chords.ts';
 import type { Chroma } from './chroma.ts';
 import { correlation, KRUMHANSL, type KeyFinding } from './key.ts';
-import { MODE_STEPS, MODES, type Mode } from '../music/key.ts';
+import { MODE_STEPS, MODES, sameKey, type Key, type Mode } from '../music/key.ts';
 import { pitchClass } from '../music/pitch.ts';
 
 /**
@@ -46,21 +46,24 @@ export interface KeyWeights {
   bass: number;
   /** What a church mode must make up for: it is rarer. */
   modal: number;
+  /** What speaks for a church mode where its own degree sounds instead of the usual one. */
+  character: number;
 }
 
 export const KEY_WEIGHTS: KeyWeights = {
   profile: 'albrecht',
-  profileWeight: 1,
-  first: 0.25,
-  last: 0.35,
-  cadence: 0.5,
-  fit: 1.2,
-  bass: 0.3,
-  modal: 0.12,
+  profileWeight: 0.35,
+  first: 0.05,
+  last: 0.33,
+  cadence: 0.85,
+  fit: 0.25,
+  bass: 0.25,
+  modal: 0.22,
+  character: 0.26,
 };
 
 /** How sharply a lead in score becomes a lead in certainty. */
-const SHARPNESS = 7;
+const SHARPNESS = 12;
 
 /**
  * Keys of what sounds, likeliest first, church modes among them: the profile's correlation, the first and the last chord, falls
@@ -72,21 +75,131 @@ export function findKeysOf(
   chords: readonly ChordFinding[],
   weights: KeyWeights = KEY_WEIGHTS,
 ): KeyFinding[] {
-  const sounding = total(chroma.weights);
-  if (sounding.every((weight) => weight === 0)) return [];
-  const bass = total(chroma.bass);
-  const named = chords.filter(({ chord }) => chord !== null);
-  const scored = MODES.filter((mode) => mode !== 'locrian').flatMap((mode) =>
-    Array.from({ length: 12 }, (_, tonic) => ({
-      tonic,
-      mode,
-      score: keyScore({ tonic, mode }, sounding, bass, named, weights),
-    })),
-  );
+  const scored = keyScores(total(chroma.weights), total(chroma.bass), chords, weights);
   scored.sort((a, b) => b.score - a.score);
   const spread = scored.map(({ score }) => Math.exp(SHARPNESS * (score - scored[0]!.score)));
   const sum = spread.reduce((all, value) => all + value, 0);
   return scored.map(({ tonic, mode }, i) => ({ tonic, mode, certainty: spread[i]! / sum }));
+}
+
+/** A stretch in one key. */
+export interface KeySpan extends Key {
+  /** From 1. */
+  startBar: number;
+  bars: number;
+}
+
+/** A key lasts at least so many bars. */
+const SHORTEST = 4;
+
+/** What a change of key must make up for, in score times bars: a chord from elsewhere is no new key. */
+const KEY_CHANGE = 1;
+
+/** What speaks, in each bar, for the key that the whole is in. */
+const HOME = 0.2;
+
+/** More places than these are not tried as changes: longer takes change on every second or fourth bar. */
+const MOST_PLACES = 64;
+
+/**
+ * Where the key changes: of all ways to divide the bars into spans of a key each, the one with the highest score, by
+ * dynamic programming. One span where it does not change; empty where nothing is pitched.
+ */
+export function findKeySpans(
+  chroma: Chroma,
+  chords: readonly ChordFinding[],
+  weights: KeyWeights = KEY_WEIGHTS,
+): KeySpan[] {
+  const bars = chroma.segments.at(-1)?.bar ?? 0;
+  const [home] = findKeysOf(chroma, chords, weights);
+  if (!home) return [];
+  const step = 2 ** Math.max(0, Math.ceil(Math.log2(bars / MOST_PLACES)));
+  const scoreOf = spanScores(chroma, chords, home, weights);
+  const places = Math.ceil(bars / step);
+  const best: { value: number; from: number; key: Key }[] = [{ value: 0, from: 0, key: home }];
+  for (let to = 1; to <= places; to++) {
+    best.push({ value: -Infinity, from: 0, key: home });
+    for (let from = 0; from < to; from++) {
+      const length = (to - from) * step;
+      if (length < SHORTEST && !(from === 0 && to === places)) continue;
+      const before = best[from]!;
+      if (before.value === -Infinity) continue;
+      const { key, score } = scoreOf(from * step, Math.min(bars, to * step));
+      const value = before.value + length * score - (from === 0 || sameKey(before.key, key) ? 0 : KEY_CHANGE);
+      if (value > best[to]!.value) best[to] = { value, from, key };
+    }
+  }
+  const spans: KeySpan[] = [];
+  for (let to = places; to > 0; to = best[to]!.from) {
+    const { from, key } = best[to]!;
+    spans.unshift({
+      tonic: key.tonic,
+      mode: key.mode,
+      startBar: from * step + 1,
+      bars: Math.min(bars, to * step) - from * step,
+    });
+  }
+  return joinedSpans(spans);
+}
+
+/** The best key of bars `from` to before `to` (from 0), and its score. A few bars do not make a church mode. */
+function spanScores(
+  { segments, weights: sounding, bass }: Chroma,
+  chords: readonly ChordFinding[],
+  home: Key,
+  weights: KeyWeights,
+): (from: number, to: number) => { key: Key; score: number } {
+  const candidates = keysOf((mode) => !CHARACTER[mode] || mode === home.mode);
+  const named = chords.filter(({ chord }) => chord !== null);
+  const upTo = (columns: readonly Float64Array[]) => {
+    const sums = [new Array<number>(12).fill(0)];
+    segments.forEach(({ bar }, k) => {
+      while (sums.length <= bar) sums.push([...sums.at(-1)!]);
+      columns[k]!.forEach((value, pc) => (sums[bar]![pc]! += value));
+    });
+    return sums;
+  };
+  const [soundingTo, bassTo] = [upTo(sounding), upTo(bass)];
+  return (from, to) => {
+    const between = (sums: readonly number[][]) => sums[to]!.map((value, pc) => value - sums[from]![pc]!);
+    const [heard, low] = [between(soundingTo), between(bassTo)];
+    if (heard.every((weight) => weight < 1e-9)) return { key: home, score: 0 };
+    const within = named.filter(({ bar }) => bar > from && bar <= to);
+    let best = { key: home, score: -Infinity };
+    for (const key of candidates) {
+      const score = keyScore(key, heard, low, within, weights) + (sameKey(key, home) ? HOME : 0);
+      if (score > best.score) best = { key, score };
+    }
+    return best;
+  };
+}
+
+function joinedSpans(spans: readonly KeySpan[]): KeySpan[] {
+  const joined: KeySpan[] = [];
+  for (const span of spans) {
+    const last = joined.at(-1);
+    if (last && sameKey(last, span)) last.bars += span.bars;
+    else joined.push({ ...span });
+  }
+  return joined;
+}
+
+function keysOf(which: (mode: Mode) => boolean): Key[] {
+  return MODES.filter((mode) => mode !== 'locrian' && which(mode)).flatMap((mode) =>
+    Array.from({ length: 12 }, (_, tonic) => ({ tonic, mode })),
+  );
+}
+
+/** Every key with what speaks for it; none where nothing sounds. */
+function keyScores(
+  sounding: readonly number[],
+  bass: readonly number[],
+  chords: readonly ChordFinding[],
+  weights: KeyWeights,
+): (Key & { score: number })[] {
+  if (sounding.every((weight) => weight === 0)) return [];
+  const named = chords.filter(({ chord }) => chord !== null);
+  return keysOf(() => true).map((key) => ({ ...key, score: keyScore(key, sounding, bass, named, weights) }));
 }
 
 function keyScore(
@@ -105,6 +218,8 @@ function keyScore(
   const isHome = (finding: ChordFinding | undefined) => {
     if (!finding?.chord || finding.chord.root !== tonic) return 0;
     const { tones } = finding.chord.quality;
+    // A dominant seventh on the tonic wants to go on, but where the mode has that seventh.
+    if (tones.includes(4) && tones.includes(10) && mode !== 'mixolydian') return 0.3;
     return tones.includes(isMinor ? 3 : 4) ? 1 : tones.includes(isMinor ? 4 : 3) ? 0 : 0.5;
   };
   return (
@@ -114,9 +229,20 @@ function keyScore(
     weights.cadence * cadences(chords, tonic, isHome) +
     weights.fit * fit +
     (lowest > 0 ? weights.bass * (bass[tonic]! / lowest) : 0) -
-    (CHARACTER[mode] ? weights.modal : 0)
+    (CHARACTER[mode] ? weights.modal - weights.character * characterOf(turned, CHARACTER[mode]) : 0)
   );
 }
+
+/** -1..1: how much a mode's own degree sounds against the usual one; where hardly either does, as if it did not. */
+function characterOf(turned: readonly number[], [own, usual]: readonly [number, number]): number {
+  const [ours, theirs] = [turned[own]!, turned[usual]!];
+  const all = turned.reduce((sum, weight) => sum + weight, 0);
+  const heard = Math.min(1, (ours + theirs) / all / CHARACTER_SHARE);
+  return heard === 0 ? -1 : heard * ((ours - theirs) / (ours + theirs)) - (1 - heard);
+}
+
+/** So much of what sounds must be one of the two degrees for them to tell all they can. */
+const CHARACTER_SHARE = 0.035;
 
 /** Share of the changes of chord that fall from a major or dominant fifth above onto the tonic, four in ten being all. */
 function cadences(

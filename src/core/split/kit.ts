@@ -1,9 +1,9 @@
 import type { Take } from '../capture/take.ts';
 import { barTicks, meterAt } from '../music/timeline.ts';
 
-/** Kick, snare and hat on the GM percussion map: what makes a kit of drums. */
-const KICK = new Set([35, 36]);
-const SNARE = new Set([37, 38, 39, 40]);
+/** Pitches of kicks, and of snares, side stick and clap (General MIDI percussion map). */
+export const KICKS: ReadonlySet<number> = new Set([35, 36]);
+export const SNARES: ReadonlySet<number> = new Set([37, 38, 39, 40]);
 const HAT = new Set([42, 44, 46, 51, 53, 59]);
 
 /** What some notes have of a kit. All 0..1, but `pieces` and `pitches`. */
@@ -28,9 +28,9 @@ export function kitSigns(take: Take, indices: readonly number[], misfit: number 
   const { notes } = take;
   const share = (is: (i: number) => boolean) => indices.filter(is).length / Math.max(1, indices.length);
   const pitch = (i: number) => notes.pitch[i]!;
-  const pieces = [KICK, SNARE, HAT].filter((piece) => share((i) => piece.has(pitch(i))) >= 0.03).length;
+  const pieces = [KICKS, SNARES, HAT].filter((piece) => share((i) => piece.has(pitch(i))) >= 0.03).length;
   return {
-    heart: pieces < 2 ? 0 : share((i) => KICK.has(pitch(i)) || SNARE.has(pitch(i)) || HAT.has(pitch(i))),
+    heart: pieces < 2 ? 0 : share((i) => KICKS.has(pitch(i)) || SNARES.has(pitch(i)) || HAT.has(pitch(i))),
     pieces,
     repetition: repetitionOf(take, indices),
     steps: stepShare(take, indices),
