@@ -144,7 +144,7 @@ export function readingsOf(onsets: readonly Onset[]): Reading[] {
   const distinct: number[][] = [];
   for (const beats of tracks.flatMap((found) => [found, halfway(found)]))
     if (!distinct.some((known) => sameBeats(known, beats))) distinct.push(beats);
-  return distinct.flatMap((beats) => barsOf(beats, onsets));
+  return distinct.flatMap((beats) => barReadings(beats, onsets, [4, 3]));
 }
 
 function sameBeats(one: readonly number[], other: readonly number[]): boolean {
@@ -276,7 +276,11 @@ interface Struck {
 const SILENT: Struck = { weight: 0, bass: 0, kick: 0, snare: 0, length: 0 };
 
 /** A reading for each length of bar and each beat that could be its first. */
-function barsOf(beats: readonly number[], onsets: readonly Onset[]): Reading[] {
+export function barReadings(
+  beats: readonly number[],
+  onsets: readonly Onset[],
+  lengths: readonly number[],
+): Reading[] {
   const strong =
     onsets.map(({ weight }) => weight).sort((a, b) => a - b)[Math.floor(onsets.length * 0.75)]! || 1;
   const struckAt = (seconds: number): Struck => {
@@ -305,7 +309,7 @@ function barsOf(beats: readonly number[], onsets: readonly Onset[]): Reading[] {
       mean(on.map(({ length }) => Math.min(1, length))) -
       mean(between.map(({ length }) => Math.min(1, length))),
   };
-  return [4, 3].flatMap((beatsPerBar) =>
+  return lengths.flatMap((beatsPerBar) =>
     Array.from({ length: Math.min(beatsPerBar, beats.length) }, (_, firstDownbeat): Reading => {
       const place = (k: number) => (k - firstDownbeat + 2 * beatsPerBar) % beatsPerBar;
       const over = (values: readonly number[], which: (at: number) => boolean) =>

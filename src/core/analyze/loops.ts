@@ -1,5 +1,7 @@
 import type { Take } from '../capture/take.ts';
+import { chordTones } from '../music/chord.ts';
 import { barStart, barsUntil, positionAt } from '../music/timeline.ts';
+import type { ChordFinding } from './chords.ts';
 
 /** A stretch of bars that comes again. */
 export interface LoopFinding {
@@ -66,7 +68,31 @@ interface Bar {
  * Bars before it, an intro, are left out. Where nothing stays in place, blocks that move by a step as a whole are sought.
  */
 export function findLoops(take: Take, indices: readonly number[]): LoopFinding[] {
-  const bars = barsOf(take, indices);
+  return loopsAmong(barsOf(take, indices));
+}
+
+/** The loops of the changes: bars are what chords begin or are held in them, by beat. */
+export function findChordLoops(chords: readonly ChordFinding[], bars: number): LoopFinding[] {
+  const sounding: Bar[] = Array.from({ length: bars }, () => ({ onsets: new Set(), notes: new Set() }));
+  let at = 0;
+  for (let bar = 1; bar <= bars; bar++) {
+    while (
+      at + 1 < chords.length &&
+      (chords[at + 1]!.bar < bar || (chords[at + 1]!.bar === bar && chords[at + 1]!.beat === 1))
+    )
+      at++;
+    const own = [chords[at], ...chords.filter((chord) => chord.bar === bar && chord.beat > 1)];
+    for (const finding of own) {
+      if (!finding?.chord || finding.bar > bar) continue;
+      const beat = finding.bar === bar ? finding.beat - 1 : 0;
+      sounding[bar - 1]!.onsets.add(beat);
+      for (const tone of chordTones(finding.chord)) sounding[bar - 1]!.notes.add(beat * 128 + tone);
+    }
+  }
+  return loopsAmong(sounding);
+}
+
+function loopsAmong(bars: readonly Bar[]): LoopFinding[] {
   const first = bars.findIndex(({ notes }) => notes.size > 0);
   if (first < 0) return [];
   const playing = bars.slice(0, bars.findLastIndex(({ notes }) => notes.size > 0) + 1);
