@@ -1,10 +1,11 @@
-import { analyzeTake } from '../core/analyze/analysis.ts';
-import { checkChart } from '../core/analyze/chart-check.ts';
+import { analyzeTake, type Analysis } from '../core/analyze/analysis.ts';
+import { barsAfterChart } from '../core/analyze/chart-check.ts';
+import type { Take } from '../core/capture/take.ts';
 import { chordHarte, chordNumeral, chordSymbol } from '../core/music/chord.ts';
 import { ChartError } from '../core/music/chart.ts';
 import { keyName, tonicName, type Key } from '../core/music/key.ts';
 import { mended } from '../core/split/proposals.ts';
-import { splitTake } from '../core/split/split.ts';
+import { splitTake, type Split } from '../core/split/split.ts';
 import { spellPitchClass } from '../core/music/spelling.ts';
 import { takeOfFile } from './files.ts';
 import { CERTAIN } from './split.ts';
@@ -14,9 +15,9 @@ import { Refusal, table, type Output } from './output.ts';
 export function analyzeCommand(file: string, options: { chart?: string }, out: Output): number {
   const take = takeOfFile(file, (text) => out.problem(text));
   const split = mended(take, splitTake(take), CERTAIN);
-  const analysis = analyzeTake(take, split);
+  const analysis = analyzed(take, split, options.chart);
   const [key] = analysis.keys;
-  const check = options.chart ? chartCheck(options.chart, analysis, key ?? null) : undefined;
+  const check = analysis.chartCheck;
   const chords = analysis.chords.flatMap(({ chord, bar, beat, startTick, endTick, certainty }) => [
     {
       bar,
@@ -41,16 +42,27 @@ export function analyzeCommand(file: string, options: { chart?: string }, out: O
     meter: `${analysis.meter.numerator}/${analysis.meter.denominator}`,
     leadingTicks: analysis.leadingTicks,
     pickupTicks: analysis.pickupTicks,
-    tailBars: check
-      ? check.addedBars.filter((bar) => bar > analysis.bars - check.addedBars.length).length
-      : 0,
+    tailBars: check ? barsAfterChart(check, analysis.bars) : analysis.tailBars,
     bars: analysis.bars,
     key: key ? named(key) : null,
     otherKeys: analysis.keys.slice(1, 4).map(named),
     chords,
-    loops: analysis.loops,
+    countInBars: analysis.countInBars,
+    keySpans: analysis.keySpans.map(({ startBar, bars, ...span }) => ({
+      startBar,
+      bars,
+      tonic: tonicName(span),
+      mode: span.mode,
+    })),
+    loops: analysis.loops.map(({ name, part: _, ...loop }) => ({ part: name, ...loop })),
     sections: analysis.sections,
+    fills: analysis.fills,
     feel: analysis.feel,
+    parts: analysis.parts.map(({ part, ...own }) => ({
+      part: split.parts.find(({ id }) => id === part)!.name,
+      ...own,
+    })),
+    proposals: analysis.proposals.map(({ kind, text, certainty }) => ({ kind, text, certainty })),
     ...(check ? { chartCheck: check } : {}),
   };
   if (out.json) out.answer(JSON.stringify(answer));
@@ -69,9 +81,10 @@ export function analyzeCommand(file: string, options: { chart?: string }, out: O
           ]),
         ]),
         ...analysis.loops.map(
-          ({ part, startBar, bars, repeats, likeness }) =>
-            `Loop: ${part}, ${bars} bars from bar ${startBar}, ${repeats} times, likeness ${likeness.toFixed(2)}`,
+          ({ name, startBar, bars, repeats, likeness }) =>
+            `Loop: ${name}, ${bars} bars from bar ${startBar}, ${repeats} times, likeness ${likeness.toFixed(2)}`,
         ),
+        ...analysis.proposals.map(({ text }) => text),
         ...(check?.aligned.filter(({ same }) => !same) ?? []).map(
           ({ bar, asked, sounded }) =>
             `Chart: bar ${bar ?? '-'}: asked ${asked || 'nothing'}, sounded ${sounded || 'nothing'}`,
@@ -82,9 +95,9 @@ export function analyzeCommand(file: string, options: { chart?: string }, out: O
   return 0;
 }
 
-function chartCheck(chart: string, analysis: ReturnType<typeof analyzeTake>, key: Key | null) {
+function analyzed(take: Take, split: Split, chart: string | undefined): Analysis {
   try {
-    return checkChart(chart, analysis.meter.numerator, analysis.chords, analysis.bars, key);
+    return analyzeTake(take, split, { chart });
   } catch (error) {
     if (error instanceof ChartError) throw new Refusal(error.message);
     throw error;

@@ -1,93 +1,192 @@
 import type { Take } from '../capture/take.ts';
-import { barStart, barsUntil, meterAt, tempoAt, bpmOf, positionAt } from '../music/timeline.ts';
+import { parseSymbol, type ChordName } from '../music/chord.ts';
+import type { Section } from '../music/form.ts';
+import type { Key } from '../music/key.ts';
+import { barsUntil, bpmOf, meterAt, positionAt, tempoAt } from '../music/timeline.ts';
+import type { ByHand, WrittenChord } from '../split/by-hand.ts';
+import type { Proposal } from '../split/proposals.ts';
 import { UNPITCHED } from '../split/roles.ts';
-import { playingParts, type Split } from '../split/split.ts';
+import { playingParts, type PlayingPart, type Split } from '../split/split.ts';
+import { checkChart, type ChartCheck } from './chart-check.ts';
 import { findChords, type ChordFinding } from './chords.ts';
 import { chromaOf } from './chroma.ts';
-import { findFeel, type Feel } from './feel.ts';
-import { findKeysOf } from './find-key.ts';
+import { findEdges, type Edges } from './edges.ts';
+import { featuresOf, type Features } from './features.ts';
+import { findFeel, latenessOf, type Feel, type Lateness } from './feel.ts';
+import { findKeysOf, findKeySpans, type KeySpan } from './find-key.ts';
 import type { KeyFinding } from './key.ts';
-import { findLoops, type LoopFinding } from './loops.ts';
-import { findSections, type Section } from './sections.ts';
+import { findChordLoops, findLoops, type LoopFinding } from './loops.ts';
+import { musicProposals } from './music-proposals.ts';
+import { findFills, purposesOf } from './purposes.ts';
+import { seamOf, type Seam } from './seam.ts';
+import { findSections } from './sections.ts';
+
+/** A stretch of a part that comes again, and what happens where it goes back to its beginning. */
+export interface PartLoop extends LoopFinding {
+  /** Id and name of the part. */
+  part: string;
+  name: string;
+  seam: Seam;
+}
+
+/** How a part is played. */
+export interface PartFeel {
+  part: string;
+  feel: Feel;
+  features: Features;
+  /** Against all other parts; null where they share too little. */
+  lateness: Lateness | null;
+}
 
 /** What a take says of itself. */
-export interface Analysis {
+export interface Analysis extends Edges {
   /** BPM at the beginning, as the file says or as is assumed. */
   bpm: number;
   meter: { numerator: number; denominator: number };
-  /** Silence before the first note, in ticks; 0 where a pickup begins. */
-  leadingTicks: number;
-  /** Length of what leads into the first strong bar, in ticks. */
-  pickupTicks: number;
   /** Bars in which something begins. */
   bars: number;
-  /** Likeliest first; empty where nothing is pitched. */
+  /** Likeliest first, one chosen by hand before all; empty where nothing is pitched. */
   keys: KeyFinding[];
+  /** Where the key changes; one span where it does not. */
+  keySpans: KeySpan[];
   chords: ChordFinding[];
-  /** By part, those without a loop left out. */
-  loops: ({ part: string } & LoopFinding)[];
+  /** Of parts, best first; those without a loop left out. */
+  loops: PartLoop[];
+  /** The period in which the changes come back; null where they do not. */
+  changesLoop: LoopFinding | null;
   sections: Section[];
+  /** True where sections were set by hand. */
+  sectionsByHand: boolean;
+  /** Bars (from 1) in which the drums lead on. */
+  fills: number[];
   feel: Feel;
+  parts: PartFeel[];
+  chartCheck: ChartCheck | null;
+  proposals: Proposal[];
 }
 
-/** Analyzes a take as it is split. */
-export function analyzeTake(take: Take, split: Split): Analysis {
+/** What is known beside the notes. */
+export interface Known {
+  byHand?: ByHand;
+  chart?: string;
+  /** Bars that were asked for. */
+  asked?: number;
+}
+
+/** Loops of one part that are told, at most. */
+const LOOPS_A_PART = 3;
+
+/**
+ * Analyzes a take as it is split; what was said by hand stands over what is found.
+ * @throws ChartError where a chart is given that cannot be read.
+ */
+export function analyzeTake(take: Take, split: Split, { byHand, chart, asked }: Known = {}): Analysis {
   const { timeline } = take.timing;
   const chroma = chromaOf(take, split);
-  const chords = findChords(chroma);
-  const meter = meterAt(timeline, 0);
+  const found = findChords(chroma);
+  const chords = byHand ? withWritten(take, found, byHand.chords) : found;
   const playing = playingParts(split);
-  const timekeepers = playing.filter(({ part }) => part.role === 'drums');
-  const loops = playing
-    .flatMap(({ part, notes }) =>
-      findLoops(take, notes)
-        .slice(0, 1)
-        .map((loop) => ({ part: part.name, ...loop })),
-    )
-    .sort((a, b) => b.likeness - a.likeness || b.repeats - a.repeats);
+  const keys = keysWith(findKeysOf(chroma, chords), byHand?.key ?? null);
+  const key = keys[0] ?? null;
+  const bars = lastBar(take);
+  const meter = meterAt(timeline, 0);
+  const loops = playing.flatMap((part) => loopsOfPart(take, part));
+  const edges = findEdges(take, split, loops, chords);
+  const sections = findSections(take, split);
+  const purposes = purposesOf(take, split, sections, edges.tailBars);
+  const chartCheck = chart ? checkChart(chart, meter.numerator, chords, bars, key) : null;
+  const [changesLoop = null] = findChordLoops(chords, bars);
   return {
     bpm: bpmOf(tempoAt(timeline, 0).microseconds),
     meter: { numerator: meter.numerator, denominator: meter.denominator },
-    ...beginning(
-      take,
-      playing.flatMap(({ notes }) => notes),
-    ),
-    bars: barsUntil(timeline, take.notes.tick.reduce((last, tick) => Math.max(last, tick), -1) + 1),
-    keys: findKeysOf(chroma, chords),
+    ...edges,
+    bars,
+    keys,
+    keySpans: byHand?.key ? [{ ...byHand.key, startBar: 1, bars }] : findKeySpans(chroma, chords),
     chords,
-    loops,
-    sections: findSections(take, split),
-    feel: findFeel(
-      take,
-      (timekeepers.length > 0
-        ? timekeepers
-        : playing.filter(({ part }) => !UNPITCHED.has(part.role))
-      ).flatMap(({ notes }) => notes),
-    ),
+    loops: loops.sort((a, b) => b.likeness - a.likeness || b.repeats - a.repeats),
+    changesLoop,
+    sections: byHand?.sections ?? sections.map((section, k) => ({ ...section, purpose: purposes[k]! })),
+    sectionsByHand: Boolean(byHand?.sections),
+    fills: findFills(take, split, sections),
+    feel: findFeel(take, timekeepers(playing)),
+    parts: playing.map((part) => feelOfPart(take, part, playing)),
+    chartCheck,
+    proposals: musicProposals(take, split, { edges, bars, key, chartCheck, asked: asked ?? null }),
   };
 }
 
-/** What is played this little ahead of a bar line is not a pickup but a hand, in quarter notes. */
-const EARLY = 1 / 8;
-
-/**
- * Where the music begins: silence before the first note, or a pickup, which is less than half a bar of few notes that
- * lead into a bar line on which more begin.
- */
-function beginning(take: Take, indices: readonly number[]): Pick<Analysis, 'leadingTicks' | 'pickupTicks'> {
+/** The last bar in which something begins; what begins a little ahead of a bar line belongs to it. */
+function lastBar(take: Take): number {
   const { timeline } = take.timing;
-  const { notes } = take;
-  if (indices.length === 0) return { leadingTicks: 0, pickupTicks: 0 };
-  const first = indices.reduce((least, i) => Math.min(least, notes.tick[i]!), Infinity);
-  const early = EARLY * timeline.ppq;
-  const { bar } = positionAt(timeline, first + early);
-  const line = barStart(timeline, bar + 1);
-  const length = line - barStart(timeline, bar);
-  const before = indices.filter((i) => notes.tick[i]! < line - early);
-  const onLine = indices.filter((i) => Math.abs(notes.tick[i]! - line) <= early);
-  const leads = first > barStart(timeline, bar) + length / 2 - early && onLine.length > 0;
-  if (leads && before.length <= 3 * onLine.length + 4) {
-    return { leadingTicks: Math.max(0, barStart(timeline, bar)), pickupTicks: line - first };
+  const last = take.notes.tick.reduce((most, tick) => Math.max(most, tick), -1);
+  return last < 0
+    ? 0
+    : Math.max(barsUntil(timeline, last + 1), positionAt(timeline, last + timeline.ppq / 8).bar);
+}
+
+function timekeepers(playing: readonly PlayingPart[]): number[] {
+  const drums = playing.filter(({ part }) => part.role === 'drums');
+  return (drums.length > 0 ? drums : playing.filter(({ part }) => !UNPITCHED.has(part.role))).flatMap(
+    ({ notes }) => notes,
+  );
+}
+
+function loopsOfPart(take: Take, { part, notes }: PlayingPart): PartLoop[] {
+  return findLoops(take, notes)
+    .slice(0, LOOPS_A_PART)
+    .map((loop) => ({ part: part.id, name: part.name, ...loop, seam: seamOf(take, part, notes, loop) }));
+}
+
+function feelOfPart(take: Take, { part, notes }: PlayingPart, playing: readonly PlayingPart[]): PartFeel {
+  const others = playing.filter(({ part: other }) => other.id !== part.id).flatMap(({ notes: own }) => own);
+  return {
+    part: part.id,
+    feel: findFeel(take, notes),
+    features: featuresOf(take, notes)!,
+    lateness: others.length > 0 ? latenessOf(take, notes, others) : null,
+  };
+}
+
+/** The key that was chosen stands first, and is certain. */
+function keysWith(found: KeyFinding[], chosen: Key | null): KeyFinding[] {
+  if (!chosen) return found;
+  const others = found.filter(({ tonic, mode }) => tonic !== chosen.tonic || mode !== chosen.mode);
+  return [{ ...chosen, certainty: 1 }, ...others];
+}
+
+/** Chords as found, with what was written by hand over them. A symbol that cannot be read is left as found. */
+function withWritten(
+  take: Take,
+  found: readonly ChordFinding[],
+  written: readonly WrittenChord[],
+): ChordFinding[] {
+  let chords = [...found];
+  for (const { fromTick, toTick, symbol } of written) {
+    const chord: ChordName | null | undefined = symbol === '' ? null : parseSymbol(symbol);
+    if (chord === undefined) continue;
+    const around = chords.flatMap((one) => piecesOutside(take, one, fromTick, toTick));
+    const own = {
+      startTick: fromTick,
+      endTick: toTick,
+      ...placeOf(take, fromTick),
+      chord,
+      certainty: 1,
+      byHand: true,
+    };
+    chords = [...around, own].sort((a, b) => a.startTick - b.startTick);
   }
-  return { leadingTicks: first <= early ? 0 : first, pickupTicks: 0 };
+  return chords;
+}
+
+function piecesOutside(take: Take, chord: ChordFinding, from: number, to: number): ChordFinding[] {
+  const before = { ...chord, endTick: Math.min(chord.endTick, from) };
+  const start = Math.max(chord.startTick, to);
+  const after = { ...chord, startTick: start, ...(start === chord.startTick ? {} : placeOf(take, start)) };
+  return [before, after].filter(({ startTick, endTick }) => endTick > startTick);
+}
+
+function placeOf(take: Take, tick: number): { bar: number; beat: number } {
+  const { bar, beat } = positionAt(take.timing.timeline, tick);
+  return { bar, beat };
 }

@@ -1,6 +1,6 @@
 import { parseChart, type ChartChord } from '../music/chart.ts';
 import { chordSymbol, chordTones } from '../music/chord.ts';
-import type { Key } from '../music/key.ts';
+import { intervalBetween, type Key } from '../music/key.ts';
 import type { ChordFinding } from './chords.ts';
 
 /** A bar of the chart beside the bar that sounded. Bars from 1. */
@@ -12,6 +12,18 @@ export interface AlignedBar {
   asked: string;
   sounded: string;
   same: boolean;
+  /** Chords of the bar that sounded otherwise, with what stands in the place of what. */
+  wrong: WrongChord[];
+}
+
+/** A chord that sounded otherwise than asked. */
+export interface WrongChord {
+  fromTick: number;
+  toTick: number;
+  asked: string;
+  sounded: string;
+  /** Pitch classes that sounded and were not asked, each with the nearest that was asked and did not. */
+  instead: { sounded: number; asked: number }[];
 }
 
 export interface ChartCheck {
@@ -23,6 +35,9 @@ export interface ChartCheck {
   /** How many times the chart was gone through. */
   choruses: number;
 }
+
+/** Bars that differ by less are the same. */
+const SAME = 0.34;
 
 /** Price of a bar too many or too few, where a bar that differs wholly costs 1. */
 const GAP = 0.7;
@@ -57,7 +72,8 @@ export function checkChart(
       chartBar: chartAt === null ? null : (chartAt % once.length) + 1,
       asked: asked ? asked.map(({ symbol }) => symbol).join(' ') : '',
       sounded: heard.map(({ chord }) => (chord ? chordSymbol(chord, key) : 'N.C.')).join(' '),
-      same: asked !== null && soundedAt !== null && difference(asked, heard) < 0.34,
+      same: asked !== null && soundedAt !== null && difference(asked, heard) < SAME,
+      wrong: asked ? wrongChords(asked, heard, key) : [],
     };
   });
   return {
@@ -70,12 +86,45 @@ export function checkChart(
   };
 }
 
+/** Of the bars that are not in the chart, how many come after its end. */
+export function barsAfterChart({ addedBars }: ChartCheck, bars: number): number {
+  return addedBars.filter((bar, k) => bar === bars - addedBars.length + 1 + k).length;
+}
+
 /** The chords that sound in a bar, what was held into it first. */
 function chordsIn(found: readonly ChordFinding[], bar: number): ChordFinding[] {
   const own = found.filter((finding) => finding.bar === bar);
   if (own[0]?.beat === 1) return own;
   const held = found.findLast((finding) => finding.bar < bar);
   return held ? [held, ...own] : own;
+}
+
+/** The chords of a bar whose notes differ, one for one. */
+function wrongChords(
+  asked: readonly ChartChord[],
+  heard: readonly ChordFinding[],
+  key: Key | null,
+): WrongChord[] {
+  if (asked.length !== heard.length) return [];
+  return asked.flatMap((one, k) => {
+    const { chord, startTick, endTick } = heard[k]!;
+    if (!chord || one.root !== chord.root) return [];
+    const tones = chordTones(chord);
+    const extra = tones.filter((pc) => !one.tones.includes(pc) && pc !== one.bass);
+    const missing = one.tones.filter((pc) => !tones.includes(pc));
+    const instead = extra.flatMap((pc) => {
+      const [nearest] = [...missing].sort(
+        (a, b) => Math.abs(intervalBetween(pc, a)) - Math.abs(intervalBetween(pc, b)),
+      );
+      return nearest !== undefined && Math.abs(intervalBetween(pc, nearest)) <= 2
+        ? [{ sounded: pc, asked: nearest }]
+        : [];
+    });
+    if (instead.length === 0) return [];
+    return [
+      { fromTick: startTick, toTick: endTick, asked: one.symbol, sounded: chordSymbol(chord, key), instead },
+    ];
+  });
 }
 
 /** 0 where the chords are the same, 1 where none is: by root and third, then by all notes. */

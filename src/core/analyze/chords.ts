@@ -12,6 +12,8 @@ export interface ChordFinding {
   chord: ChordName | null;
   /** 0..1: how far it stands out from the runner-up. */
   certainty: number;
+  /** Written by a person. */
+  byHand?: boolean;
 }
 
 /** What the decoder weighs; all in natural logarithms. Compared in docs/accuracy.md. */

@@ -64,8 +64,9 @@ export function chromaOf(take: Take, split: Split): Chroma {
   const weights = segments.map(() => new Float64Array(12));
   const bass = segments.map(() => new Float64Array(12));
   const pitched = split.parts.flatMap((part, index) => {
-    const indices = UNPITCHED.has(part.role) ? [] : partNotes(split, index).filter((i) => !split.locked[i]);
-    return indices.length > 0 ? [{ role: part.role, indices }] : [];
+    const counts = !UNPITCHED.has(part.role) && part.weight !== 0;
+    const indices = counts ? partNotes(split, index).filter((i) => !split.locked[i]) : [];
+    return indices.length > 0 ? [{ role: part.role, said: part.weight, indices }] : [];
   });
   const hasChords = pitched.some(({ role }) => (ROLE_WEIGHTS[role] ?? 1) === 1);
   const hasBass = pitched.some(({ role }) => role === 'bass');
@@ -74,9 +75,9 @@ export function chromaOf(take: Take, split: Split): Chroma {
     pitched.flatMap(({ indices }) => indices),
     segments,
   );
-  for (const { role, indices } of pitched) {
+  for (const { role, said, indices } of pitched) {
     // Where nothing but a tune plays, the tune is the harmony.
-    const weight = hasChords ? (ROLE_WEIGHTS[role] ?? 1) : 1;
+    const weight = said ?? (hasChords ? (ROLE_WEIGHTS[role] ?? 1) : 1);
     indices.forEach((i, k) => {
       const own = weight * (isPassing(take, indices, k) ? PASSING : 1) * (notes.velocity[i]! / 100);
       spread(segments, notes.tick[i]!, notes.duration[i]!, (at, share) => {

@@ -27,6 +27,9 @@ const EARLY = 1 / 8;
 /** A count-in has a stroke a beat, at most two, on a few pitches, for so many bars at most. */
 const MOST_COUNTED = 2;
 
+/** So many bars at the most are a tail. */
+const LONGEST_TAIL = 4;
+
 /** How much better another place for the bar line must be. */
 const CLEARLY = 0.12;
 
@@ -128,7 +131,7 @@ function beginningOf(
   const barAfter = music.filter(
     (i) => tick[i]! >= line - early && tick[i]! < line + (line - start) - early,
   ).length;
-  if (isIn && onLine > 0 && before <= Math.max(4, barAfter * 0.8))
+  if (isIn && onLine > 0 && before <= Math.max(4, barAfter / 2))
     return { leadingTicks: Math.max(0, start - fromTick), pickupTicks: line - first, lateTicks: 0 };
   return { leadingTicks: first - fromTick <= early ? 0 : first - fromTick, pickupTicks: 0, lateTicks: 0 };
 }
@@ -147,18 +150,33 @@ function lateness(take: Take, split: Split, fromTick: number): number {
   const lag = (first.tick - fromTick) % bar;
   if (lag < timeline.ppq * 0.4) return 0;
   const beat = beatTicks(timeline.ppq, meter);
-  const here = placeScore(onsets, take, fromTick, beat, meter.numerator);
-  const there = placeScore(onsets, take, fromTick + (lag % bar), beat, meter.numerator);
+  // What could be a pickup must not speak for bars that begin with it.
+  const line = first.tick - lag + bar;
+  const after = onsets.filter(({ tick }) => tick >= line - EARLY * timeline.ppq);
+  if (after.length < 8) return 0;
+  const place = { take, beat, beatsPerBar: meter.numerator };
+  const here = placeScore(after, { ...place, start: line, firstDownbeat: 0 });
+  const there = placeScore(after, {
+    ...place,
+    start: line + (lag % beat),
+    firstDownbeat: Math.floor(lag / beat),
+  });
   return there > here + CLEARLY ? first.tick - fromTick : 0;
 }
 
-/** What speaks for bars that begin at a tick. */
+/** A grid of beats from a tick on, and which of the first of them begins a bar. */
+interface Place {
+  take: Take;
+  start: number;
+  beat: number;
+  beatsPerBar: number;
+  firstDownbeat: number;
+}
+
+/** What speaks for bars that begin there. */
 function placeScore(
   onsets: readonly Onset[],
-  take: Take,
-  start: number,
-  beat: number,
-  beatsPerBar: number,
+  { take, start, beat, beatsPerBar, firstDownbeat }: Place,
 ): number {
   const { timeline } = take.timing;
   const last = onsets.at(-1)!.tick;
@@ -166,7 +184,9 @@ function placeScore(
   for (let tick = start; tick <= last + beat && beats.length < 256; tick += beat)
     beats.push(ticksToSeconds(timeline, tick));
   if (beats.length < 4) return 0;
-  const reading = barReadings(beats, onsets, [beatsPerBar]).find(({ firstDownbeat }) => firstDownbeat === 0);
+  const reading = barReadings(beats, onsets, [beatsPerBar]).find(
+    (one) => one.firstDownbeat === firstDownbeat,
+  );
   if (!reading) return 0;
   const { onBeat, low, bar, backbeat, held, change } = reading.signs;
   return (
@@ -190,20 +210,25 @@ function tailOf(
   const last = notes.reduce((most, i) => Math.max(most, take.notes.tick[i]!), 0);
   const lastBar = positionAt(timeline, last + EARLY * timeline.ppq).bar;
   const [changes] = findChordLoops(chords, lastBar);
-  const end = changes && changes.bars > 1 ? lastBarOf(changes) : endOfMost(loops);
-  return end === null ? 0 : Math.max(0, lastBar - end);
+  const form = changes && changes.bars > 1 ? changes : mostCommon(loops);
+  if (!form) return 0;
+  const tail = Math.max(0, lastBar - lastBarOf(form));
+  // More would be a part of the piece; and what comes back little is no form.
+  return tail <= LONGEST_TAIL && lastBarOf(form) - form.startBar + 1 >= (2 / 3) * (lastBar - tail) ? tail : 0;
 }
 
 function lastBarOf({ startBar, bars, repeats }: LoopFinding): number {
   return startBar + bars * repeats - 1;
 }
 
-/** The last bar of the form that at least half of the parts with loops have. */
-function endOfMost(loops: readonly LoopFinding[]): number | null {
-  const votes = new Map<number, number>();
-  for (const loop of loops) votes.set(lastBarOf(loop), (votes.get(lastBarOf(loop)) ?? 0) + 1);
-  const [form] = [...votes].sort((a, b) => b[1] - a[1] || b[0] - a[0]);
-  return form && form[1] * 2 >= loops.length ? form[0] : null;
+/** The loop whose end at least half of the parts with loops have. */
+function mostCommon(loops: readonly LoopFinding[]): LoopFinding | null {
+  const votes = new Map<number, LoopFinding[]>();
+  for (const loop of loops) votes.set(lastBarOf(loop), [...(votes.get(lastBarOf(loop)) ?? []), loop]);
+  const [most] = [...votes.values()].sort(
+    (a, b) => b.length - a.length || lastBarOf(b[0]!) - lastBarOf(a[0]!),
+  );
+  return most && most.length * 2 >= loops.length ? most[0]! : null;
 }
 
 function least(values: readonly number[]): number {

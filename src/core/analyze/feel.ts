@@ -1,5 +1,5 @@
 import type { Take } from '../capture/take.ts';
-import { tempoAt } from '../music/timeline.ts';
+import { tempoAt, ticksToSeconds } from '../music/timeline.ts';
 
 /** How time is kept. */
 export interface Feel {
@@ -7,6 +7,8 @@ export interface Feel {
   grid: '1/4' | '1/8' | '1/8 triplet' | '1/16' | 'free';
   /** Long share of a pair of eighths, 0.5 straight; null where there are no offbeats to tell by. */
   swing: number | null;
+  /** One standard error of the swing, in the same share; above 0.02 it is a guess. Null where there is no swing. */
+  swingError: number | null;
   /** Median distance from the grid, swing taken in, in milliseconds. */
   tightnessMs: number;
 }
@@ -34,7 +36,9 @@ export function findFeel(take: Take, indices: readonly number[]): Feel {
   const places = [...new Set(indices.map((i) => take.notes.tick[i]!))].map((tick) => (tick % ppq) / ppq);
   const offbeats = places.filter((place) => place > 0.38 && place < 0.8).sort((a, b) => a - b);
   const swing = offbeats.length >= 4 ? offbeats[offbeats.length >> 1]! : null;
-  if (places.length < FEWEST) return { grid: 'free', swing: rounded(swing), tightnessMs: 0 };
+  const swingError = swing === null ? null : errorOfMedian(offbeats, swing);
+  if (places.length < FEWEST)
+    return { grid: 'free', swing: rounded(swing), swingError: rounded(swingError), tightnessMs: 0 };
   const scored = GRIDS.map(({ grid, places: on }) => {
     // Swung eighths lie where the swing puts them.
     const swung = grid === '1/8' && swing !== null ? [0, swing] : on;
@@ -49,8 +53,51 @@ export function findFeel(take: Take, indices: readonly number[]): Feel {
   return {
     grid: middle > 60 ? 'free' : best.grid,
     swing: rounded(swing),
+    swingError: rounded(swingError),
     tightnessMs: Math.round(middle * 10) / 10,
   };
+}
+
+/** A standard error of a median: 1.25 times that of a mean, by the middle distance from it (1.48 of it is a deviation). */
+function errorOfMedian(sorted: readonly number[], middle: number): number {
+  const distances = sorted.map((value) => Math.abs(value - middle)).sort((a, b) => a - b);
+  return (1.25 * 1.48 * distances[distances.length >> 1]!) / Math.sqrt(sorted.length);
+}
+
+/** Where a part's strokes lie against those of the others that are meant for the same moment. */
+export interface Lateness {
+  /** Ms after the others at the median; below 0 before them. */
+  ms: number;
+  /** How many of its strokes others share. */
+  strokes: number;
+}
+
+/** Strokes so close, in seconds, are meant for one moment. */
+const ONE_MOMENT = 0.06;
+
+/** Fewer shared strokes tell nothing. */
+const FEWEST_SHARED = 6;
+
+/** Early or late against other parts: the median distance to the middle of what they strike within 60 ms. */
+export function latenessOf(
+  take: Take,
+  indices: readonly number[],
+  others: readonly number[],
+): Lateness | null {
+  const seconds = (i: number) => ticksToSeconds(take.timing.timeline, take.notes.tick[i]!);
+  const around = others.map(seconds).sort((a, b) => a - b);
+  const own = [...new Set(indices.map(seconds))].sort((a, b) => a - b);
+  const distances: number[] = [];
+  let from = 0;
+  for (const moment of own) {
+    while (from < around.length && around[from]! < moment - ONE_MOMENT) from++;
+    let to = from;
+    while (to < around.length && around[to]! <= moment + ONE_MOMENT) to++;
+    if (to > from) distances.push(moment - around[(from + to - 1) >> 1]!);
+  }
+  if (distances.length < FEWEST_SHARED) return null;
+  distances.sort((a, b) => a - b);
+  return { ms: Math.round(distances[distances.length >> 1]! * 10_000) / 10, strokes: distances.length };
 }
 
 function rounded(value: number | null): number | null {

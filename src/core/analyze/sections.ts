@@ -1,15 +1,11 @@
 import type { Take } from '../capture/take.ts';
+import type { Section } from '../music/form.ts';
 import { positionAt } from '../music/timeline.ts';
 import { UNPITCHED } from '../split/roles.ts';
 import type { Split } from '../split/split.ts';
 
 /** A stretch of a take that is one thing: "A" again is the same thing again. */
-export interface Section {
-  /** From 1. */
-  startBar: number;
-  bars: number;
-  label: string;
-}
+export type FoundSection = Omit<Section, 'purpose'>;
 
 /** Bars on either side of a boundary that are held against each other. */
 const KERNEL = 4;
@@ -25,9 +21,11 @@ const ALIKE = 0.9;
  * ICME 2000): each bar is what pitch classes sound and how much each part plays; a checkerboard of four bars a side goes
  * along the diagonal, and its peaks are boundaries.
  */
-export function findSections(take: Take, split: Split): Section[] {
+export function findSections(take: Take, split: Split): FoundSection[] {
   const bars = barFeatures(take, split);
   if (bars.length === 0) return [];
+  const marked = sectionsByMarkers(take, bars.length);
+  if (marked.length > 1) return marked;
   const novelty = bars.map((_, at) => noveltyAt(bars, at));
   const mean = novelty.reduce((sum, value) => sum + value, 0) / novelty.length;
   const spread = Math.sqrt(novelty.reduce((sum, value) => sum + (value - mean) ** 2, 0) / novelty.length);
@@ -44,6 +42,21 @@ export function findSections(take: Take, split: Split): Section[] {
       starts.push(at);
   });
   return labeled(bars, starts);
+}
+
+/** Where the file itself names two places or more at bar lines, they are its sections. */
+function sectionsByMarkers({ timing }: Take, bars: number): FoundSection[] {
+  const early = timing.timeline.ppq / 2;
+  const named = timing.markers
+    .map(({ tick, text }) => ({ bar: positionAt(timing.timeline, tick + early).bar, text: text.trim() }))
+    .filter(
+      ({ bar, text }, k, all) => text !== '' && bar <= bars && all.findIndex((one) => one.bar === bar) === k,
+    );
+  return named.map(({ bar, text }, k) => {
+    // What comes before the first is part of it.
+    const startBar = k === 0 ? 1 : bar;
+    return { startBar, bars: (named[k + 1]?.bar ?? bars + 1) - startBar, label: text };
+  });
 }
 
 function barFeatures(take: Take, split: Split): Float64Array[] {
@@ -96,9 +109,9 @@ function cosine(a: Float64Array, b: Float64Array): number {
 }
 
 /** Sections named in the order in which they are first heard. */
-function labeled(bars: readonly Float64Array[], starts: readonly number[]): Section[] {
+function labeled(bars: readonly Float64Array[], starts: readonly number[]): FoundSection[] {
   const known: { label: string; mean: Float64Array }[] = [];
-  return starts.map((start, k) => {
+  const sections = starts.map((start, k) => {
     const end = starts[k + 1] ?? bars.length;
     const mean = new Float64Array(bars[0]!.length);
     for (let bar = start; bar < end; bar++) bars[bar]!.forEach((value, at) => (mean[at]! += value));
@@ -106,6 +119,13 @@ function labeled(bars: readonly Float64Array[], starts: readonly number[]): Sect
     if (!same) known.push((same = { label: labelOf(known.length), mean }));
     return { startBar: start + 1, bars: end - start, label: same.label };
   });
+  const joined: FoundSection[] = [];
+  for (const section of sections) {
+    const last = joined.at(-1);
+    if (last?.label === section.label) last.bars += section.bars;
+    else joined.push(section);
+  }
+  return joined;
 }
 
 function labelOf(n: number): string {

@@ -1,6 +1,6 @@
 import { spellPitchClass } from './spelling.ts';
 import type { Key } from './key.ts';
-import { pitchClass } from './pitch.ts';
+import { parsePitchClass, pitchClass } from './pitch.ts';
 
 /** A kind of chord: its tones in semitones over the root, root first. */
 export interface ChordQuality {
@@ -58,6 +58,40 @@ export interface ChordName {
 /** Pitch classes of a chord, the root first. */
 export function chordTones({ root, quality: { tones } }: Pick<ChordName, 'root' | 'quality'>): number[] {
   return tones.map((tone) => pitchClass(root + tone));
+}
+
+/** Other ways to write a quality (common practice), by what they are here. */
+const OTHERWISE: Record<string, string> = {
+  M: '',
+  maj: '',
+  min: 'm',
+  '-': 'm',
+  M7: 'maj7',
+  Δ: 'maj7',
+  Δ7: 'maj7',
+  min7: 'm7',
+  '-7': 'm7',
+  '°': 'dim',
+  o: 'dim',
+  '°7': 'dim7',
+  o7: 'dim7',
+  ø: 'm7b5',
+  ø7: 'm7b5',
+  '+': 'aug',
+  sus: 'sus4',
+  mmaj7: 'mMaj7',
+  mM7: 'mMaj7',
+  '7sus': '7sus4',
+  '(add9)': 'add9',
+};
+
+/** Reads "Gm7", "F/A" back; undefined where the quality is not in the vocabulary. */
+export function parseSymbol(text: string): ChordName | undefined {
+  const [, rootName, name, bassName] = /^([A-G][#b♯♭]*)([^/]*)(?:\/([A-G][#b♯♭]*))?$/.exec(text.trim()) ?? [];
+  const root = rootName === undefined ? undefined : parsePitchClass(rootName);
+  const bass = bassName === undefined ? root : parsePitchClass(bassName);
+  const found = CHORD_QUALITIES.find(({ symbol }) => symbol === (OTHERWISE[name ?? ''] ?? name));
+  return root === undefined || bass === undefined || !found ? undefined : { root, quality: found, bass };
 }
 
 /** "Gm7", "F/A", spelled by the key. */

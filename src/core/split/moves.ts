@@ -1,9 +1,12 @@
+import type { Take } from '../capture/take.ts';
 import type { Notes } from '../midi/notes.ts';
+import type { Section } from '../music/form.ts';
 import { keyName, type Key } from '../music/key.ts';
 import { plural } from '../words.ts';
+import { correctTake, isCorrection, type Correction } from './corrections.ts';
 import { notesIn, type NoteSet } from './note-set.ts';
 import type { Role } from './roles.ts';
-import { partIndex, type Part, type PitchPair, type Split } from './split.ts';
+import { partIndex, splitTake, type Part, type PitchPair, type Split } from './split.ts';
 
 /**
  * What a person can do to a split. Moves are kept with the take and played again from the first split, so
@@ -28,13 +31,21 @@ export type Move =
   | { move: 'lock'; part: string; notes: NoteSet; on: boolean }
   /** Which pitches sound as which others. None gives the captured ones back. */
   | { move: 'pitchMap'; part: string; pairs: PitchPair[] }
+  /** How much a part counts for harmony, 0..1; null by its role. */
+  | { move: 'weigh'; part: string; weight: number | null }
   /** A proposal is not wanted, and not made again. */
   | { move: 'refuse'; proposal: string }
   /** Several moves that are done, and taken back, as one. */
   | { move: 'together'; title: string; moves: SingleMove[] }
   /** What the take is called, and the key it is heard in: no note is touched, but they are taken back alike. */
   | { move: 'nameTake'; name: string }
-  | { move: 'chooseKey'; key: Key };
+  | { move: 'chooseKey'; key: Key }
+  /** What was captured is put right: its bars, or the pitch of some notes. */
+  | Correction
+  /** The chord of a stretch of time: a symbol, "" for no chord, null for what is found there. */
+  | { move: 'chord'; fromTick: number; toTick: number; symbol: string | null }
+  /** All sections, in place of those that are found. */
+  | { move: 'sections'; sections: Section[] };
 
 export type SingleMove = Exclude<Move, { move: 'together' }>;
 
@@ -53,9 +64,43 @@ export class MoveError extends Error {
   override readonly name = 'MoveError';
 }
 
+/** A take as people have left it: its notes as corrected, and its split. @throws MoveError */
+export function replayMoves(original: Take, moves: readonly Move[]): { take: Take; split: Split } {
+  return continueMoves(original, splitTake(original), moves);
+}
+
+/** The same from where some moves have led already. @throws MoveError */
+export function continueMoves(
+  take: Take,
+  split: Split,
+  moves: readonly Move[],
+): { take: Take; split: Split } {
+  const state = { take, split: copyOf(split) };
+  for (const move of moves) {
+    for (const single of move.move === 'together' ? move.moves : [move]) {
+      if (isCorrection(single)) state.take = correctTake(state.take, [single]);
+      else apply(state.split, state.take.notes, single);
+    }
+  }
+  return state;
+}
+
+/** The corrections among moves, in order. */
+export function correctionsOf(moves: readonly Move[]): Correction[] {
+  return moves
+    .flatMap((move): SingleMove[] => (move.move === 'together' ? move.moves : [move]))
+    .filter(isCorrection);
+}
+
 /** The split after the moves, the given one untouched. @throws MoveError */
 export function applyMoves(split: Split, notes: Pick<Notes, 'tick'>, moves: readonly Move[]): Split {
-  const result: Split = {
+  const result = copyOf(split);
+  for (const move of moves) apply(result, notes, move);
+  return result;
+}
+
+function copyOf(split: Split): Split {
+  return {
     ...split,
     parts: split.parts.map((part) => ({ ...part })),
     setAside: [...split.setAside],
@@ -63,14 +108,16 @@ export function applyMoves(split: Split, notes: Pick<Notes, 'tick'>, moves: read
     locked: split.locked.slice(),
     refused: [...split.refused],
   };
-  for (const move of moves) apply(result, notes, move);
-  return result;
 }
 
 function apply(split: Split, notes: Pick<Notes, 'tick'>, move: Move): void {
   switch (move.move) {
     case 'nameTake':
     case 'chooseKey':
+    case 'retime':
+    case 'repitch':
+    case 'chord':
+    case 'sections':
       return;
     case 'rename':
       partOf(split, move.part).name = move.name;
@@ -88,6 +135,9 @@ function apply(split: Split, notes: Pick<Notes, 'tick'>, move: Move): void {
       return;
     case 'pitchMap':
       partOf(split, move.part).pitchMap = move.pairs;
+      return;
+    case 'weigh':
+      partOf(split, move.part).weight = move.weight;
       return;
     case 'refuse':
       split.refused.push(move.proposal);
@@ -218,8 +268,20 @@ export function describeMove(move: Move, split: Split): string {
       return move.pairs.length > 0
         ? `${name(move.part)} sounds by a map of ${plural(move.pairs.length, 'pitch', 'pitches')}`
         : `${name(move.part)} sounds as captured`;
+    case 'weigh':
+      return move.weight === null
+        ? `${name(move.part)} counts for the harmony by its role`
+        : `${name(move.part)} counts ${Math.round(100 * move.weight)} % for the harmony`;
     case 'refuse':
       return 'refuse a proposal';
+    case 'retime':
+      return move.how;
+    case 'repitch':
+      return `${plural(notesIn(move.notes).length, 'note')} ${plural(Math.abs(move.by), 'semitone')} ${move.by > 0 ? 'higher' : 'lower'}`;
+    case 'chord':
+      return move.symbol === null ? 'chord as found' : `chord ${move.symbol || 'N.C.'}`;
+    case 'sections':
+      return `${plural(move.sections.length, 'section')} by hand`;
     case 'together':
       return move.title;
   }

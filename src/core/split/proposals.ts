@@ -44,7 +44,9 @@ const MENDS = [
   'drumMap',
 ] as const;
 const OFFERS = ['layered', 'hands', 'voices'] as const;
-const PROPOSALS = [...MENDS, ...OFFERS] as const;
+/** Of the time and the harmony: found by analysis, not here. */
+const OF_THE_MUSIC = ['bars', 'time', 'countIn', 'late', 'tail', 'chart'] as const;
+const PROPOSALS = [...MENDS, ...OFFERS, ...OF_THE_MUSIC] as const;
 
 export function isMend({ kind }: Proposal): boolean {
   return (MENDS as readonly string[]).includes(kind);

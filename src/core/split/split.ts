@@ -17,6 +17,8 @@ export interface Part extends RoleFinding {
   found: boolean;
   /** Pitches that sound as others: a found kit's layout, or a click re-voiced, as GM percussion. */
   pitchMap: readonly PitchPair[];
+  /** How much it counts for the harmony, 0..1, where a person has said so; else null, and its role decides. */
+  weight: number | null;
 }
 
 /** A pitch as it was captured, and the one it sounds as. */
@@ -111,6 +113,7 @@ function partFrom(take: Take, stream: Stream, heard: Heard, index: number, share
     from: [from],
     found: true,
     pitchMap: [],
+    weight: null,
     ...finding,
   };
 }

@@ -25,3 +25,31 @@ test('what is no chart is refused with its bar', () => {
   assert.throws(() => parseChart('%', 4), /first bar/);
   assert.throws(() => parseChart('C D E F', 3), /4 chords for 3 beats/);
 });
+
+const symbols = (text: string, beats = 4) =>
+  parseChart(text, beats)
+    .map((bar) => bar.map(({ symbol }) => symbol).join(' ') || 'N.C.')
+    .join(' | ');
+
+test('repeats are played, twice or as often as it says', () => {
+  assert.equal(symbols('|: Dm | A7 :| Gm'), 'Dm | A7 | Dm | A7 | Gm');
+  assert.equal(symbols('|: Dm | A7 :| x3'), 'Dm | A7 | Dm | A7 | Dm | A7');
+  assert.equal(symbols('C | |: F :| x2 | G'), 'C | F | F | G');
+  assert.equal(symbols('Dm | N.C. | Dm'), 'Dm | N.C. | Dm');
+});
+
+test('sections are played in the order of the form, each time they come', () => {
+  assert.equal(symbols('A: Dm | A7; B: Gm C; form: A A B A'), 'Dm | A7 | Dm | A7 | Gm C | Dm | A7');
+  assert.equal(symbols('Verse: Dm | A7\nBridge: Gm'), 'Dm | A7 | Gm');
+  assert.throws(() => parseChart('A: Dm; form: A C', 4), /no such section/);
+});
+
+test('a symbol that is read in two ways is asked about', () => {
+  assert.throws(
+    () => parseChart('C | A2', 4),
+    (error: ChartError) => {
+      assert.deepEqual(error.unclear, { symbol: 'A2', meanings: ['Asus2', 'Aadd9'] });
+      return /which is meant/.test(error.message);
+    },
+  );
+});

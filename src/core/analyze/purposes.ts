@@ -1,0 +1,102 @@
+import type { Take } from '../capture/take.ts';
+import type { Purpose } from '../music/form.ts';
+import { barStart, positionAt } from '../music/timeline.ts';
+import { UNPITCHED } from '../split/roles.ts';
+import { playingParts, type Split } from '../split/split.ts';
+import type { FoundSection } from './sections.ts';
+
+/** A drum bar is a fill where it is this much unlike the groove around it. */
+const UNLIKE = 0.55;
+
+/** Fewer parts than this share of those that play at the most is a break, an intro or an ending. */
+const THIN = 0.67;
+
+/**
+ * Bars (from 1) in which the drums leave their groove just before a section begins or four bars are over: the
+ * groove is what their bars have most in common.
+ */
+export function findFills(take: Take, split: Split, sections: readonly FoundSection[]): number[] {
+  const { timeline } = take.timing;
+  const step = timeline.ppq / 4;
+  const bars: Set<number>[] = [];
+  for (const { part, notes } of playingParts(split)) {
+    if (part.role !== 'drums') continue;
+    for (const i of notes) {
+      const tick = take.notes.tick[i]! + step / 2;
+      const { bar } = positionAt(timeline, tick);
+      while (bars.length < bar) bars.push(new Set());
+      bars[bar - 1]!.add(Math.floor((tick - barStart(timeline, bar)) / step) * 128 + take.notes.pitch[i]!);
+    }
+  }
+  const starts = new Set(sections.map(({ startBar }) => startBar));
+  return bars.flatMap((own, at) => {
+    const around = bars.filter((other, k) => k !== at && Math.abs(k - at) <= 8 && other.size > 0);
+    if (own.size === 0 || around.length < 3) return [];
+    const usual = around.map((other) => dice(own, other)).sort((a, b) => b - a)[
+      Math.floor(around.length / 3)
+    ]!;
+    const isBefore = starts.has(at + 2) || (at + 1) % 4 === 0 || at === bars.length - 1;
+    const neighbors = around.map(
+      (other) =>
+        around.map((third) => dice(other, third)).sort((a, b) => b - a)[Math.floor(around.length / 3)]!,
+    );
+    const groove = neighbors.sort((a, b) => a - b)[neighbors.length >> 1]!;
+    return isBefore && usual < groove * (1 - (1 - UNLIKE) / 2) ? [at + 1] : [];
+  });
+}
+
+function dice(one: ReadonlySet<number>, other: ReadonlySet<number>): number {
+  let both = 0;
+  for (const value of one) if (other.has(value)) both++;
+  return (2 * both) / Math.max(1, one.size + other.size);
+}
+
+/**
+ * What each section is for: the fullest that comes most is the groove, another full one a variation; thin at the
+ * beginning is an intro, at the end an ending, without drums between a break. Two bars at the most before the first
+ * again, on the dominant, are a turnaround: that is said of the last bars of chords, not here.
+ */
+export function purposesOf(
+  take: Take,
+  split: Split,
+  sections: readonly FoundSection[],
+  tailBars: number,
+): Purpose[] {
+  const fullness = sections.map((section) => partsIn(take, split, section));
+  const most = Math.max(...fullness.map(({ parts }) => parts));
+  const hasDrums = fullness.some(({ drums }) => drums);
+  const barsOf = new Map<string, number>();
+  sections.forEach(({ label, bars }, k) => {
+    if (fullness[k]!.parts >= THIN * most) barsOf.set(label, (barsOf.get(label) ?? 0) + bars);
+  });
+  const [main] = [...barsOf].sort((a, b) => b[1] - a[1])[0] ?? [];
+  const lastBar = Math.max(...sections.map(({ startBar, bars }) => startBar + bars - 1));
+  return sections.map(({ startBar, bars, label }, k): Purpose => {
+    const { parts, drums } = fullness[k]!;
+    const thin = parts < THIN * most || (hasDrums && !drums);
+    if (sections.length > 1 && startBar + bars - 1 === lastBar && (bars <= tailBars || (thin && bars <= 4)))
+      return 'ending';
+    if (k === 0 && sections.length > 1 && thin) return 'intro';
+    if (thin) return 'break';
+    return label === main ? 'groove' : 'variation';
+  });
+}
+
+function partsIn(
+  take: Take,
+  split: Split,
+  { startBar, bars }: FoundSection,
+): { parts: number; drums: boolean } {
+  const { timeline } = take.timing;
+  const early = timeline.ppq / 8;
+  const [from, to] = [barStart(timeline, startBar) - early, barStart(timeline, startBar + bars) - early];
+  const within = playingParts(split).filter(({ notes }) => {
+    const own = notes.filter((i) => take.notes.tick[i]! >= from && take.notes.tick[i]! < to);
+    // A stroke or two are the end of something else.
+    return own.length >= Math.min(3, bars);
+  });
+  return {
+    parts: within.length,
+    drums: within.some(({ part }) => UNPITCHED.has(part.role) && part.role !== 'click'),
+  };
+}

@@ -1,0 +1,61 @@
+import type { Take } from '../capture/take.ts';
+import { beatTicks, meterAt, ticksToSeconds } from '../music/timeline.ts';
+import type { Split } from '../split/split.ts';
+import { barReadings, BEAT_WEIGHTS, scoreOf } from './beats.ts';
+import { onsetsOf } from './onsets.ts';
+
+/** Fewer notes tell nothing of a grid. */
+const FEWEST = 24;
+
+/** Below this the strokes keep no grid of the file: of random ones it is about one over the root of their number. */
+const KEPT = 0.3;
+
+/**
+ * Whether the strokes of a take stand on the beats of its file: the length of the mean of their places on a circle
+ * of quarter notes, eighths, thirds or sixteenths (directional statistics: near 1 where all agree, near 0 at random). A
+ * take with a tempo map of its own was made on it.
+ */
+export function keepsGrid(take: Take): boolean {
+  const { notes, timing } = take;
+  if (notes.length < FEWEST || timing.tempos.length > 1) return true;
+  const { ppq } = timing.timeline;
+  return [1, 2, 3, 4].some((parts) => {
+    let [x, y] = [0, 0];
+    for (const tick of notes.tick) {
+      const angle = (2 * Math.PI * ((tick * parts) % ppq)) / ppq;
+      x += Math.cos(angle);
+      y += Math.sin(angle);
+    }
+    return Math.hypot(x, y) / notes.length >= KEPT;
+  });
+}
+
+/** How much better half or double time must be than what is written to be offered at all: near even will do. */
+const NEAR_EVEN = -0.08;
+
+/** Twice or half the tempo, where it speaks for itself about as well as what is written; null where it does not. */
+export function otherTempo(take: Take, split: Split): { factor: 0.5 | 2; certainty: number } | null {
+  const { timeline } = take.timing;
+  const onsets = onsetsOf(take, split);
+  if (onsets.length < 16) return null;
+  const meter = meterAt(timeline, 0);
+  if (meter.denominator !== 4) return null;
+  const last = onsets.at(-1)!.tick;
+  const score = (factor: number) => {
+    const beat = beatTicks(timeline.ppq, meter) / factor;
+    const beats: number[] = [];
+    for (let tick = 0; tick <= last && beats.length < 512; tick += beat)
+      beats.push(ticksToSeconds(timeline, tick));
+    if (beats.length < 8) return -Infinity;
+    const first = barReadings(beats, onsets, [meter.numerator]).find(
+      ({ firstDownbeat }) => firstDownbeat === 0,
+    );
+    return first ? scoreOf(first, BEAT_WEIGHTS) : -Infinity;
+  };
+  const written = score(1);
+  const [best] = ([2, 0.5] as const)
+    .map((factor) => ({ factor, lead: score(factor) - written }))
+    .sort((a, b) => b.lead - a.lead);
+  if (!best || best.lead < NEAR_EVEN) return null;
+  return { factor: best.factor, certainty: Math.round(100 / (1 + Math.exp(-4 * best.lead))) / 100 };
+}
