@@ -3,6 +3,7 @@ import type { BenchResult } from './measure.ts';
 const BENCHES: Record<string, () => Promise<{ bench: () => BenchResult | Promise<BenchResult> }>> = {
   read: () => import('./read.ts'),
   split: () => import('./split.ts'),
+  analyze: () => import('./analyze.ts'),
   ui: () => import('./ui.ts'),
   strands: () => import('./strands.ts'),
   intake: () => import('./intake.ts'),

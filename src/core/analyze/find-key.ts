@@ -260,7 +260,19 @@ function cadences(
   return Math.min(1, falls / (chords.length - 1) / 0.4);
 }
 
+/** The profile of a mode: major's or minor's, in a church mode with its own degree and the usual one changed about. */
 function profileOf(mode: Mode, name: KeyProfile): readonly number[] {
+  return MODE_PROFILES[name][mode];
+}
+
+const MODE_PROFILES = Object.fromEntries(
+  (Object.keys(KEY_PROFILES) as KeyProfile[]).map((name) => [
+    name,
+    Object.fromEntries(MODES.map((mode) => [mode, modeProfile(mode, name)])),
+  ]),
+) as Record<KeyProfile, Record<Mode, readonly number[]>>;
+
+function modeProfile(mode: Mode, name: KeyProfile): readonly number[] {
   const isMinor = MODE_STEPS[mode].includes(3);
   const profile = [...KEY_PROFILES[name][isMinor ? 'minor' : 'major']];
   const character = CHARACTER[mode];
