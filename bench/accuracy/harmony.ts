@@ -1,6 +1,6 @@
 import { findChords, type ChordFinding, type ChordWeights } from '../../src/core/analyze/chords.ts';
 import { chromaOf } from '../../src/core/analyze/chroma.ts';
-import { findKeysOf, type KeyWeights } from '../../src/core/analyze/find-key.ts';
+import { findKeysOf, type KeyWeights } from '../../src/core/analyze/key.ts';
 import type { Key } from '../../src/core/music/key.ts';
 import { pitchClass } from '../../src/core/music/pitch.ts';
 import { splitTake } from '../../src/core/split/split.ts';

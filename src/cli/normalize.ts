@@ -1,5 +1,5 @@
 import { readFileSync, writeFileSync } from 'node:fs';
-import { findTakeKey } from '../core/analyze/take-key.ts';
+import { harmonyOf } from '../core/analyze/analysis.ts';
 import { clipToMidi } from '../core/exchange/midi-out.ts';
 import { writeMidiFile } from '../core/midi/write.ts';
 import { barsUntil } from '../core/music/timeline.ts';
@@ -22,7 +22,7 @@ export function normalizeCommand(file: string, options: NormalizeOptions, out: O
   const take = takeOfFile(file, (text) => out.problem(text));
   const split = splitTake(take);
   const index = choosePart(file, split, options.part, (text) => out.problem(text));
-  const clip = clipFromPart(take, split, index, findTakeKey(take, split)[0] ?? null);
+  const clip = clipFromPart(take, split, index, harmonyOf(take, split).keys[0] ?? null);
   const recipe = withBars(loadRecipe(options.recipe, clip), options.bars);
   const result = applyRecipe(clip, recipe);
   writeFileSync(options.out, writeMidiFile(clipToMidi(result.clip, split.parts[index]!.name)));

@@ -9,12 +9,11 @@ import { UNPITCHED } from '../split/roles.ts';
 import { playingParts, type PlayingPart, type Split } from '../split/split.ts';
 import { checkChart, type ChartCheck } from './chart-check.ts';
 import { findChords, type ChordFinding } from './chords.ts';
-import { chromaOf } from './chroma.ts';
+import { chromaOf, type Chroma } from './chroma.ts';
 import { findEdges, type Edges } from './edges.ts';
 import { featuresOf, type Features } from './features.ts';
 import { findFeel, latenessOf, type Feel, type Lateness } from './feel.ts';
-import { findKeysOf, findKeySpans, type KeySpan } from './find-key.ts';
-import type { KeyFinding } from './key.ts';
+import { findKeysOf, findKeySpans, type KeyFinding, type KeySpan } from './key.ts';
 import { findChordLoops, findLoops, type LoopFinding } from './loops.ts';
 import { musicProposals } from './music-proposals.ts';
 import { findFills, purposesOf } from './purposes.ts';
@@ -82,11 +81,8 @@ const LOOPS_A_PART = 3;
  */
 export function analyzeTake(take: Take, split: Split, { byHand, chart, asked }: Known = {}): Analysis {
   const { timeline } = take.timing;
-  const chroma = chromaOf(take, split);
-  const found = findChords(chroma);
-  const chords = byHand ? withWritten(take, found, byHand.chords) : found;
+  const { chroma, chords, keys } = harmonyOf(take, split, byHand);
   const playing = playingParts(split);
-  const keys = keysWith(findKeysOf(chroma, chords), byHand?.key ?? null);
   const key = keys[0] ?? null;
   const bars = lastBar(take);
   const meter = meterAt(timeline, 0);
@@ -114,6 +110,18 @@ export function analyzeTake(take: Take, split: Split, { byHand, chart, asked }: 
     chartCheck,
     proposals: musicProposals(take, split, { edges, bars, key, chartCheck, asked: asked ?? null }),
   };
+}
+
+/** What sounds in each beat, the chords, and the keys of a take, with what was said by hand over what is found. */
+export function harmonyOf(
+  take: Take,
+  split: Split,
+  byHand?: ByHand,
+): { chroma: Chroma; chords: ChordFinding[]; keys: KeyFinding[] } {
+  const chroma = chromaOf(take, split);
+  const found = findChords(chroma);
+  const chords = byHand ? withWritten(take, found, byHand.chords) : found;
+  return { chroma, chords, keys: keysWith(findKeysOf(chroma, chords), byHand?.key ?? null) };
 }
 
 /** The last bar in which something begins; what begins a little ahead of a bar line belongs to it. */

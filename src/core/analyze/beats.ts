@@ -1,3 +1,4 @@
+import type { Retiming } from '../capture/retime.ts';
 import type { Take } from '../capture/take.ts';
 import { secondsToTicks } from '../music/timeline.ts';
 import type { Split } from '../split/split.ts';
@@ -402,15 +403,20 @@ function gridFit(beats: readonly number[], onsets: readonly Onset[]): number {
   return -Math.min(cost(1, 0), cost(2, 0.02), cost(4, 0.1), cost(3, 0.12), cost(6, 0.3));
 }
 
+/** Ticks a quarter note of bars that are found in film time, which has no whole number of them. */
+const FILM_PPQ = 480;
+
 /** The beats as anchors on a grid of quarter notes: how a take is put on its bars. */
-export function barsByBeats(take: Take, { beats, beatsPerBar, firstDownbeat }: BeatFinding) {
+export function barsByBeats(take: Take, { beats, beatsPerBar, firstDownbeat }: BeatFinding): Retiming {
   const { timeline } = take.timing;
+  const isFilm = take.file.division.kind !== 'metrical';
+  const ppq = isFilm ? FILM_PPQ : timeline.ppq;
   const lead = (beatsPerBar - (firstDownbeat % beatsPerBar)) % beatsPerBar;
   const anchors: [number, number][] = [];
   beats.forEach((beat, k) => {
     const from = Math.round(secondsToTicks(timeline, beat));
     if (from >= 0 && (anchors.length === 0 || from > anchors.at(-1)![0]))
-      anchors.push([from, (k + lead) * timeline.ppq]);
+      anchors.push([from, (k + lead) * ppq]);
   });
-  return { anchors, meter: { numerator: beatsPerBar, denominator: 4 } };
+  return { anchors, meter: { numerator: beatsPerBar, denominator: 4 }, ...(isFilm ? { ppq } : {}) };
 }

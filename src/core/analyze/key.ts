@@ -1,56 +1,301 @@
-import type { Notes } from '../midi/notes.ts';
-import type { Key } from '../music/key.ts';
-
-/**
- * Probe-tone profiles of Krumhansl & Kessler (1982), "Tracing the dynamic changes in perceived tonal
- * organization in a spatial representation of musical keys", as printed in Krumhansl (1990).
- */
-export const KRUMHANSL = {
-  major: [6.35, 2.23, 3.48, 2.33, 4.38, 4.09, 2.52, 5.19, 2.39, 3.66, 2.29, 2.88],
-  minor: [6.33, 2.68, 3.52, 5.38, 2.6, 3.53, 2.54, 4.75, 3.98, 2.69, 3.34, 3.17],
-} as const;
+import type { ChordFinding } from './chords.ts';
+import type { Chroma } from './chroma.ts';
+import { MODE_STEPS, MODES, sameKey, type Key, type Mode } from '../music/key.ts';
+import { pitchClass } from '../music/pitch.ts';
 
 export interface KeyFinding extends Key {
-  /** 0..1: how far this key stands out; the certainties of all 24 keys add up to 1. */
+  /** 0..1: how far this key stands out; the certainties of all keys add up to 1. */
   certainty: number;
 }
 
 /**
- * Total length of the notes by pitch class, in ticks. A note longer than `longest` counts as that long, so
- * that one held pad note does not decide a key alone.
+ * Key profiles: probe tones of Krumhansl & Kessler, "Tracing the dynamic changes in perceived tonal organization in a
+ * spatial representation of musical keys" (1982), as printed in Krumhansl (1990); Temperley's revision of them (1999) and Albrecht & Shanahan's (2013), both typed
+ * from memory.
  */
-export function pitchClassDurations(
-  notes: Pick<Notes, 'length' | 'pitch' | 'duration'>,
-  include: (index: number) => boolean,
-  longest: number,
-): Float64Array {
-  const totals = new Float64Array(12);
-  for (let i = 0; i < notes.length; i++) {
-    if (!include(i)) continue;
-    totals[notes.pitch[i]! % 12]! += Math.min(Math.max(notes.duration[i]!, 1), longest);
-  }
-  return totals;
+export const KEY_PROFILES = {
+  krumhansl: {
+    major: [6.35, 2.23, 3.48, 2.33, 4.38, 4.09, 2.52, 5.19, 2.39, 3.66, 2.29, 2.88],
+    minor: [6.33, 2.68, 3.52, 5.38, 2.6, 3.53, 2.54, 4.75, 3.98, 2.69, 3.34, 3.17],
+  },
+  temperley: {
+    major: [5, 2, 3.5, 2, 4.5, 4, 2, 4.5, 2, 3.5, 1.5, 4],
+    minor: [5, 2, 3.5, 4.5, 2, 4, 2, 4.5, 3.5, 2, 1.5, 4],
+  },
+  albrecht: {
+    major: [0.238, 0.006, 0.111, 0.006, 0.137, 0.094, 0.016, 0.214, 0.009, 0.08, 0.008, 0.081],
+    minor: [0.22, 0.006, 0.104, 0.123, 0.019, 0.103, 0.012, 0.214, 0.062, 0.022, 0.061, 0.052],
+  },
+} as const;
+
+export type KeyProfile = keyof typeof KEY_PROFILES;
+
+/** Steps of a mode; the minor one may also raise its seventh (harmonic minor). */
+function scaleOf(mode: Mode): readonly number[] {
+  return mode === 'minor' ? [...MODE_STEPS.minor, 11] : MODE_STEPS[mode];
 }
 
+/** A church mode is major or minor with these two degrees changed for each other: its own against the usual one. */
+const CHARACTER: Partial<Record<Mode, readonly [own: number, usual: number]>> = {
+  dorian: [9, 8],
+  phrygian: [1, 2],
+  lydian: [6, 5],
+  mixolydian: [10, 11],
+};
+
+/** What speaks for a key, and how much. Compared in docs/accuracy.md. */
+export interface KeyWeights {
+  profile: KeyProfile;
+  profileWeight: number;
+  first: number;
+  last: number;
+  cadence: number;
+  fit: number;
+  bass: number;
+  /** What a church mode must make up for: it is rarer. */
+  modal: number;
+  /** What speaks for a church mode where its own degree sounds instead of the usual one. */
+  character: number;
+}
+
+export const KEY_WEIGHTS: KeyWeights = {
+  profile: 'albrecht',
+  profileWeight: 0.35,
+  first: 0.05,
+  last: 0.33,
+  cadence: 0.85,
+  fit: 0.25,
+  bass: 0.25,
+  modal: 0.22,
+  character: 0.26,
+};
+
+/** How much a dominant seventh is at home in the mode that has it: it may as well lead elsewhere. */
+const DOMINANT_HOME = 0.6;
+
+/** How sharply a lead in score becomes a lead in certainty. */
+const SHARPNESS = 12;
+
 /**
- * The 24 major and minor keys, likeliest first, by the Krumhansl-Schmuckler algorithm: the correlation of
- * durations by pitch class with each key's profile. Empty where nothing sounds.
+ * Keys of what sounds, likeliest first, church modes among them: the profile's correlation, the first and the last chord, falls
+ * of a fifth onto the tonic, how much lies in the scale, and how much of the bass lies on the tonic. Empty where
+ * nothing sounds.
  */
-export function findKeys(durations: ArrayLike<number>): KeyFinding[] {
-  const weights = Array.from(durations);
-  if (weights.every((weight) => weight === 0)) return [];
-  const scored = [...Array(24).keys()].map((i) => {
-    const mode = i < 12 ? ('major' as const) : ('minor' as const);
-    const tonic = i % 12;
-    const profile = KRUMHANSL[mode];
-    const turned = weights.map((_, pc) => weights[(pc + tonic) % 12]!);
-    return { tonic, mode, score: correlation(turned, profile) };
-  });
+export function findKeysOf(
+  chroma: Chroma,
+  chords: readonly ChordFinding[],
+  weights: KeyWeights = KEY_WEIGHTS,
+): KeyFinding[] {
+  const scored = keyScores(total(chroma.weights), total(chroma.bass), chords, weights);
   scored.sort((a, b) => b.score - a.score);
-  // Correlations lie close together; the factor spreads them so that a clear winner reads as one.
-  const spread = scored.map(({ score }) => Math.exp(12 * (score - scored[0]!.score)));
-  const total = spread.reduce((sum, value) => sum + value, 0);
-  return scored.map(({ tonic, mode }, i) => ({ tonic, mode, certainty: spread[i]! / total }));
+  const spread = scored.map(({ score }) => Math.exp(SHARPNESS * (score - scored[0]!.score)));
+  const sum = spread.reduce((all, value) => all + value, 0);
+  return scored.map(({ tonic, mode }, i) => ({ tonic, mode, certainty: spread[i]! / sum }));
+}
+
+/** A stretch in one key. */
+export interface KeySpan extends Key {
+  /** From 1. */
+  startBar: number;
+  bars: number;
+}
+
+/** A key lasts at least so many bars. */
+const SHORTEST = 4;
+
+/** What a change of key must make up for, in score times bars: a chord from elsewhere is no new key. */
+const KEY_CHANGE = 1;
+
+/** What speaks, in each bar, for the key that the whole is in. */
+const HOME = 0.2;
+
+/** More places than these are not tried as changes: longer takes change on every second or fourth bar. */
+const MOST_PLACES = 64;
+
+/**
+ * Where the key changes: of all ways to divide the bars into spans of a key each, the one with the highest score, by
+ * dynamic programming. One span where it does not change; empty where nothing is pitched.
+ */
+export function findKeySpans(
+  chroma: Chroma,
+  chords: readonly ChordFinding[],
+  weights: KeyWeights = KEY_WEIGHTS,
+): KeySpan[] {
+  const bars = chroma.segments.at(-1)?.bar ?? 0;
+  const [home] = findKeysOf(chroma, chords, weights);
+  if (!home) return [];
+  const step = 2 ** Math.max(0, Math.ceil(Math.log2(bars / MOST_PLACES)));
+  const scoreOf = spanScores(chroma, chords, home, weights);
+  const places = Math.ceil(bars / step);
+  const best: { value: number; from: number; key: Key }[] = [{ value: 0, from: 0, key: home }];
+  for (let to = 1; to <= places; to++) {
+    best.push({ value: -Infinity, from: 0, key: home });
+    for (let from = 0; from < to; from++) {
+      const length = (to - from) * step;
+      if (length < SHORTEST && !(from === 0 && to === places)) continue;
+      const before = best[from]!;
+      if (before.value === -Infinity) continue;
+      const { key, score } = scoreOf(from * step, Math.min(bars, to * step));
+      const value = before.value + length * score - (from === 0 || sameKey(before.key, key) ? 0 : KEY_CHANGE);
+      if (value > best[to]!.value) best[to] = { value, from, key };
+    }
+  }
+  const spans: KeySpan[] = [];
+  for (let to = places; to > 0; to = best[to]!.from) {
+    const { from, key } = best[to]!;
+    spans.unshift({
+      tonic: key.tonic,
+      mode: key.mode,
+      startBar: from * step + 1,
+      bars: Math.min(bars, to * step) - from * step,
+    });
+  }
+  return joinedSpans(spans);
+}
+
+/** The best key of bars `from` to before `to` (from 0), and its score. A few bars do not make a church mode. */
+function spanScores(
+  { segments, weights: sounding, bass }: Chroma,
+  chords: readonly ChordFinding[],
+  home: Key,
+  weights: KeyWeights,
+): (from: number, to: number) => { key: Key; score: number } {
+  const candidates = keysOf((mode) => !CHARACTER[mode] || mode === home.mode);
+  const named = chords.filter(({ chord }) => chord !== null);
+  const upTo = (columns: readonly Float64Array[]) => {
+    const sums = [new Array<number>(12).fill(0)];
+    segments.forEach(({ bar }, k) => {
+      while (sums.length <= bar) sums.push([...sums.at(-1)!]);
+      columns[k]!.forEach((value, pc) => (sums[bar]![pc]! += value));
+    });
+    return sums;
+  };
+  const [soundingTo, bassTo] = [upTo(sounding), upTo(bass)];
+  return (from, to) => {
+    const between = (sums: readonly number[][]) => sums[to]!.map((value, pc) => value - sums[from]![pc]!);
+    const [heard, low] = [between(soundingTo), between(bassTo)];
+    if (heard.every((weight) => weight < 1e-9)) return { key: home, score: 0 };
+    const within = named.filter(({ bar }) => bar > from && bar <= to);
+    let best = { key: home, score: -Infinity };
+    for (const key of candidates) {
+      const score = keyScore(key, heard, low, within, weights) + (sameKey(key, home) ? HOME : 0);
+      if (score > best.score) best = { key, score };
+    }
+    return best;
+  };
+}
+
+function joinedSpans(spans: readonly KeySpan[]): KeySpan[] {
+  const joined: KeySpan[] = [];
+  for (const span of spans) {
+    const last = joined.at(-1);
+    if (last && sameKey(last, span)) last.bars += span.bars;
+    else joined.push({ ...span });
+  }
+  return joined;
+}
+
+function keysOf(which: (mode: Mode) => boolean): Key[] {
+  return MODES.filter((mode) => mode !== 'locrian' && which(mode)).flatMap((mode) =>
+    Array.from({ length: 12 }, (_, tonic) => ({ tonic, mode })),
+  );
+}
+
+/** Every key with what speaks for it; none where nothing sounds. */
+function keyScores(
+  sounding: readonly number[],
+  bass: readonly number[],
+  chords: readonly ChordFinding[],
+  weights: KeyWeights,
+): (Key & { score: number })[] {
+  if (sounding.every((weight) => weight === 0)) return [];
+  const named = chords.filter(({ chord }) => chord !== null);
+  return keysOf(() => true).map((key) => ({ ...key, score: keyScore(key, sounding, bass, named, weights) }));
+}
+
+function keyScore(
+  { tonic, mode }: { tonic: number; mode: Mode },
+  sounding: readonly number[],
+  bass: readonly number[],
+  chords: readonly ChordFinding[],
+  weights: KeyWeights,
+): number {
+  const isMinor = MODE_STEPS[mode].includes(3);
+  const turned = sounding.map((_, pc) => sounding[pitchClass(pc + tonic)]!);
+  const all = turned.reduce((sum, weight) => sum + weight, 0);
+  const fit = scaleOf(mode).reduce((sum, step) => sum + turned[step]!, 0) / all;
+  const lowest = bass.reduce((sum, weight) => sum + weight, 0);
+  // A chord on the tonic with the key's third is home; one without a third half.
+  const isHome = (finding: ChordFinding | undefined) => {
+    if (!finding?.chord || finding.chord.root !== tonic) return 0;
+    const { tones } = finding.chord.quality;
+    // A dominant seventh on the tonic wants to go on, but where the mode has that seventh.
+    if (tones.includes(4) && tones.includes(10)) return mode === 'mixolydian' ? DOMINANT_HOME : 0.3;
+    return tones.includes(isMinor ? 3 : 4) ? 1 : tones.includes(isMinor ? 4 : 3) ? 0 : 0.5;
+  };
+  return (
+    weights.profileWeight * correlation(turned, profileOf(mode, weights.profile)) +
+    weights.first * isHome(chords[0]) +
+    weights.last * isHome(chords.at(-1)) +
+    weights.cadence * cadences(chords, tonic, isHome) +
+    weights.fit * fit +
+    (lowest > 0 ? weights.bass * (bass[tonic]! / lowest) : 0) -
+    (CHARACTER[mode] ? weights.modal - weights.character * characterOf(turned, CHARACTER[mode]) : 0)
+  );
+}
+
+/** -1..1: how much a mode's own degree sounds against the usual one; where hardly either does, as if it did not. */
+function characterOf(turned: readonly number[], [own, usual]: readonly [number, number]): number {
+  const [ours, theirs] = [turned[own]!, turned[usual]!];
+  const all = turned.reduce((sum, weight) => sum + weight, 0);
+  const heard = Math.min(1, (ours + theirs) / all / CHARACTER_SHARE);
+  return heard === 0 ? -1 : heard * ((ours - theirs) / (ours + theirs)) - (1 - heard);
+}
+
+/** So much of what sounds must be one of the two degrees for them to tell all they can. */
+const CHARACTER_SHARE = 0.035;
+
+/** Share of the changes of chord that fall from a major or dominant fifth above onto the tonic, four in ten being all. */
+function cadences(
+  chords: readonly ChordFinding[],
+  tonic: number,
+  isHome: (finding: ChordFinding) => number,
+): number {
+  if (chords.length < 2) return 0;
+  const fifth = pitchClass(tonic + 7);
+  let falls = 0;
+  for (let k = 1; k < chords.length; k++) {
+    const { chord } = chords[k - 1]!;
+    if (chord?.root === fifth && chord.quality.tones.includes(4)) falls += isHome(chords[k]!);
+  }
+  return Math.min(1, falls / (chords.length - 1) / 0.4);
+}
+
+/** The profile of a mode: major's or minor's, in a church mode with its own degree and the usual one changed about. */
+function profileOf(mode: Mode, name: KeyProfile): readonly number[] {
+  return MODE_PROFILES[name][mode];
+}
+
+const MODE_PROFILES = Object.fromEntries(
+  (Object.keys(KEY_PROFILES) as KeyProfile[]).map((name) => [
+    name,
+    Object.fromEntries(MODES.map((mode) => [mode, modeProfile(mode, name)])),
+  ]),
+) as Record<KeyProfile, Record<Mode, readonly number[]>>;
+
+function modeProfile(mode: Mode, name: KeyProfile): readonly number[] {
+  const isMinor = MODE_STEPS[mode].includes(3);
+  const profile = [...KEY_PROFILES[name][isMinor ? 'minor' : 'major']];
+  const character = CHARACTER[mode];
+  if (character) {
+    const [own, usual] = character;
+    [profile[own], profile[usual]] = [profile[usual]!, profile[own]!];
+  }
+  return profile;
+}
+
+function total(segments: readonly Float64Array[]): number[] {
+  return Array.from({ length: 12 }, (_, pc) => segments.reduce((sum, segment) => sum + segment[pc]!, 0));
 }
 
 /** Pearson's correlation of two lists of equal length; 0 where either is constant. */

@@ -76,7 +76,8 @@ function barsProposals(take: Take, split: Split): Proposal[] {
 
 /** Half or double time, where it is as likely as what is written. */
 function timeProposals(take: Take, split: Split): Proposal[] {
-  const other = otherTempo(take, split);
+  // Film time has one tempo.
+  const other = take.file.division.kind === 'metrical' ? otherTempo(take, split) : null;
   if (!other) return [];
   const bpm = Math.round(bpmOf(tempoAt(take.timing.timeline, 0).microseconds));
   const title = other.factor > 1 ? 'double time' : 'half time';

@@ -11,6 +11,8 @@ export interface Retiming {
   anchors: readonly (readonly [from: number, to: number])[];
   /** One meter throughout; where none is given, the take's own go along. */
   meter?: { numerator: number; denominator: number };
+  /** Ticks a quarter note of the new ticks, where it is another: film time has no whole number of them. */
+  ppq?: number;
 }
 
 /** So many ticks earlier; what lies before goes to 0. */
@@ -72,9 +74,14 @@ export function retimeTake(take: Take, retiming: Retiming): Take {
   const { timing, notes } = take;
   const timeline = retimedTimeline(timing.timeline, retiming);
   const tick = notes.tick.map(move);
+  const { division } = take.file;
   return {
     ...take,
-    file: { ...take.file, tracks: take.file.tracks.map((events) => retimedEvents(events, move)) },
+    file: {
+      ...take.file,
+      division: retiming.ppq === undefined ? division : { kind: 'metrical', ppq: retiming.ppq },
+      tracks: take.file.tracks.map((events) => retimedEvents(events, move)),
+    },
     timing: {
       ...timing,
       timeline,
@@ -104,6 +111,7 @@ function retimedEvents(events: readonly MidiEvent[], move: (tick: number) => num
 }
 
 function retimedTimeline(timeline: Timeline, retiming: Retiming): Timeline {
+  const ppq = retiming.ppq ?? timeline.ppq;
   const breaks = [
     ...new Set([0, ...timeline.tempos.map(({ tick }) => tick), ...retiming.anchors.map(([from]) => from)]),
   ].sort((a, b) => a - b);
@@ -113,13 +121,16 @@ function retimedTimeline(timeline: Timeline, retiming: Retiming): Timeline {
     if (length <= 0) return [];
     const { microseconds } = tempoAt(timeline, from);
     return [
-      { tick: Math.round(retimedTick(retiming, from)), microseconds: (microseconds * (to - from)) / length },
+      {
+        tick: Math.round(retimedTick(retiming, from)),
+        microseconds: ((microseconds * (to - from)) / length) * (ppq / timeline.ppq),
+      },
     ];
   });
   const meters = retiming.meter
     ? [{ tick: 0, ...retiming.meter }]
     : timeline.meters.map((meter) => ({ ...meter, tick: Math.round(retimedTick(retiming, meter.tick)) }));
-  const settled = makeTimeline(timeline.ppq, withoutRepeats(tempos), meters);
+  const settled = makeTimeline(ppq, withoutRepeats(tempos), meters);
   // What plays from the start has the first tempo that anything has.
   if (tempos[0] && tempos[0].tick > 0) settled.tempos[0] = { ...tempos[0], tick: 0 };
   return settled;

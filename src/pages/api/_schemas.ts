@@ -12,6 +12,9 @@ import {
   type ValidationError,
 } from 'yup';
 import { RECORDING_CLOCKS } from '../../core/capture/recording.ts';
+import { isRetiming } from '../../core/capture/retime.ts';
+import { parseSymbol } from '../../core/music/chord.ts';
+import { PURPOSES } from '../../core/music/form.ts';
 import { MODES, type Key } from '../../core/music/key.ts';
 import type { Move, SingleMove } from '../../core/split/moves.ts';
 import { ROLES } from '../../core/split/roles.ts';
@@ -104,6 +107,59 @@ const SINGLE_MOVES = {
   bringBack: object({ move: string().required(), entry: number().integer().min(0).required() }),
   nameTake: object({ move: string().required(), name: name('A take') }),
   chooseKey: object({ move: string().required(), key: key().required() }),
+  weigh: object({
+    move: string().required(),
+    part: partId(),
+    weight: number().min(0).max(1).nullable().defined(),
+  }),
+  retime: object({
+    move: string().required(),
+    how: text().max(LONGEST_NAME).required(),
+    anchors: array(tuple([tick().required(), tick().required()]).required())
+      .min(2)
+      .max(100_000)
+      .required()
+      .test('ascends', 'Bars must follow each other in time', (anchors) => isRetiming({ anchors })),
+    ppq: number().integer().min(24).max(0x7fff),
+    meter: object({
+      numerator: number().integer().min(1).max(32).required(),
+      denominator: number().oneOf([1, 2, 4, 8, 16, 32]).required(),
+    })
+      .optional()
+      .default(undefined),
+  }),
+  repitch: object({
+    move: string().required(),
+    notes: noteSet().defined(),
+    by: number().integer().min(-24).max(24).required(),
+  }),
+  chord: object({
+    move: string().required(),
+    fromTick: tick().required(),
+    toTick: tick().required(),
+    symbol: string()
+      .max(40)
+      .nullable()
+      .defined()
+      .test(
+        'symbol',
+        'This is not a chord symbol that is understood',
+        (symbol) => !symbol || parseSymbol(symbol) !== undefined,
+      ),
+  }),
+  sections: object({
+    move: string().required(),
+    sections: array(
+      object({
+        startBar: number().integer().min(1).required(),
+        bars: number().integer().min(1).required(),
+        label: text().max(60).required('A section has a name'),
+        purpose: string().oneOf(PURPOSES).required(),
+      }),
+    )
+      .max(500)
+      .required(),
+  }),
   merge: object({ move: string().required(), parts: array(partId()).min(2).max(1000).required() }),
 };
 
@@ -143,6 +199,15 @@ function validates(schema: Schema, value: unknown, context: TestContext): true |
 }
 
 const tagNames = () => array(text().max(60, 'A tag has at most 60 characters').required()).max(40);
+
+export const keepChangesSchema = object({
+  takeId: id().required(),
+  startBar: number().integer().min(1).max(100_000).required(),
+  bars: number().integer().min(1).max(10_000).required(),
+  name: name('Changes'),
+});
+
+export const changesEditSchema = object({ name: name('Changes').optional(), aside: boolean() });
 
 export const makeSchema = object({
   takeId: id().required(),

@@ -14,6 +14,7 @@ import {
   uuid,
 } from 'drizzle-orm/pg-core';
 import type { Account, Asked } from '../../core/analyze/account.ts';
+import type { ChangesChord } from '../../core/analyze/changes.ts';
 import type { TakeFacts } from '../../core/capture/facts.ts';
 import type { NameGuess } from '../../core/capture/name-guess.ts';
 import type { CaptureFacts, RecordingPlan } from '../../core/capture/recording.ts';
@@ -21,6 +22,7 @@ import type { KeyFinding } from '../../core/analyze/key.ts';
 import type { Key, Mode } from '../../core/music/key.ts';
 import type { Timeline } from '../../core/music/timeline.ts';
 import type { Recipe } from '../../core/normalize/recipe.ts';
+import type { Correction } from '../../core/split/corrections.ts';
 import type { Move } from '../../core/split/moves.ts';
 import type { NoteSet } from '../../core/split/note-set.ts';
 import type { Role } from '../../core/split/roles.ts';
@@ -173,6 +175,8 @@ export const phrases = pgTable(
     pitchMap: jsonb('pitch_map').$type<PitchPair[]>().notNull().default([]),
     /** Which of the take's notes are locked, as a set of indices. */
     locked: text('locked').$type<NoteSet>().notNull().default(''),
+    /** What had been put right in the take's notes when it was cut: bars, pitches. */
+    corrections: jsonb('corrections').$type<Correction[]>().notNull().default([]),
     /** The key the captured notes are heard in; null where unknown or unpitched. */
     takeKey: jsonb('take_key').$type<Key>(),
     recipe: jsonb('recipe').$type<Recipe>().notNull(),
@@ -198,6 +202,9 @@ export const phrases = pgTable(
     channel: integer('channel').notNull(),
     program: integer('program').notNull(),
 
+    /** The chords of its bars as numerals in the take's key, a space before and after each; empty where unpitched. */
+    numerals: text('numerals').notNull().default(''),
+
     /** Name, role, part, take and tags in lower case: what search looks through. */
     searchText: text('search_text').notNull().default(''),
     createdAt: createdAt(),
@@ -209,6 +216,30 @@ export const phrases = pgTable(
     index('phrases_take').on(table.takeId),
     index('phrases_search').using('gin', sql`${table.searchText} gin_trgm_ops`),
   ],
+);
+
+/** The changes of some bars of a take, kept under their key. */
+export const changes = pgTable(
+  'changes',
+  {
+    id: id(),
+    name: text('name').notNull(),
+    takeId: uuid('take_id')
+      .notNull()
+      .references(() => takes.id),
+    startBar: integer('start_bar').notNull(),
+    bars: integer('bars').notNull(),
+    keyTonic: integer('key_tonic').notNull(),
+    keyMode: text('key_mode').$type<Mode>().notNull(),
+    bpm: real('bpm').notNull(),
+    meterNumerator: integer('meter_numerator').notNull(),
+    meterDenominator: integer('meter_denominator').notNull(),
+    chords: jsonb('chords').$type<ChangesChord[]>().notNull(),
+    /** Not used, and not shown. Never deleted. */
+    aside: boolean('aside').notNull().default(false),
+    createdAt: createdAt(),
+  },
+  (table) => [index('changes_key').on(table.keyTonic, table.keyMode)],
 );
 
 export const tags = pgTable('tags', {

@@ -1,4 +1,4 @@
-import { findTakeKey } from '../../core/analyze/take-key.ts';
+import { harmonyOf } from '../../core/analyze/analysis.ts';
 import type { KeyFinding } from '../../core/analyze/key.ts';
 import { takeAccount, type Account } from '../../core/analyze/account.ts';
 import { takeFacts, type TakeFacts } from '../../core/capture/facts.ts';
@@ -63,12 +63,17 @@ export function deriveTakes(
     return {
       pattern,
       facts: takeFacts(take),
-      keys: findTakeKey(take, split).slice(0, KEYS_KEPT),
+      keys: keysKept(harmonyOf(take, split).keys),
       account: takeAccount(take, split, known.asked ?? {}, known.capture),
       parts: derivedParts(split),
       proposals: countMends(take, split),
     };
   });
+}
+
+/** The likeliest, and its runners-up. */
+export function keysKept(keys: readonly KeyFinding[]): KeyFinding[] {
+  return keys.slice(0, KEYS_KEPT);
 }
 
 function readOrRefuse(bytes: Uint8Array): Take[] {

@@ -1,5 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { and, asc, eq, getTableColumns, inArray, ne, sql } from 'drizzle-orm';
+import { harmonyOf } from '../../core/analyze/analysis.ts';
+import { changesIn, numeralLine } from '../../core/analyze/changes.ts';
 import type { Take } from '../../core/capture/take.ts';
 import type { Key } from '../../core/music/key.ts';
 import { barsUntil, bpmOf, meterAt, tempoAt } from '../../core/music/timeline.ts';
@@ -15,13 +17,15 @@ import {
   unpackTable,
 } from '../../core/phrase/pack.ts';
 import { packSwatch } from '../../core/phrase/swatch.ts';
+import { correctTake } from '../../core/split/corrections.ts';
+import { correctionsOf } from '../../core/split/moves.ts';
 import { notesIn, noteSet, type NoteSet } from '../../core/split/note-set.ts';
-import type { Role } from '../../core/split/roles.ts';
+import { UNPITCHED, type Role } from '../../core/split/roles.ts';
 import { partIndex, partNotes, playingParts, type PitchPair } from '../../core/split/split.ts';
 import type { Db } from '../db/client.ts';
 import { phrases, phraseTags, projects, sheaves, tags, takes, type PhraseState } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
-import { openTake } from './takes.ts';
+import { openOriginal, openTake } from './takes.ts';
 
 type PhraseTableRow = typeof phrases.$inferSelect;
 
@@ -44,7 +48,9 @@ export async function makePhrases(
   db: Db,
   request: MakeRequest,
 ): Promise<{ phraseIds: string[]; sheafId: string | null }> {
-  const { row, take, split } = await openTake(db, request.takeId);
+  const { row, take, split, byHand } = await openTake(db, request.takeId);
+  const corrections = correctionsOf(row.moves.slice(0, row.movesDone));
+  const { chords } = harmonyOf(take, split, byHand);
   const lastBar = barsUntil(take.timing.timeline, take.timing.ticks);
   if (request.startBar > lastBar) {
     throw new LibraryError(422, `The take ends with bar ${lastBar}; bar ${request.startBar} is not in it.`);
@@ -53,6 +59,9 @@ export async function makePhrases(
   const tagNames = cleanTags(request.tags ?? []);
   const made: (typeof phrases.$inferInsert)[] = [];
   const bars = { start: request.startBar, count: request.bars };
+  const changes = takeKey
+    ? changesIn(take, chords, takeKey, { startBar: request.startBar, bars: request.bars })
+    : [];
   for (const key of request.parts) {
     const index = partIndex(split, key);
     const part = split.parts[index];
@@ -86,6 +95,8 @@ export async function makePhrases(
       contributorId: row.contributorId,
       ...source,
       origins: packTable([origins]),
+      corrections,
+      numerals: UNPITCHED.has(part.role) ? '' : numeralLine(changes),
       recipe,
       ...content,
       searchText: searchTextOf(name, part.role, part.name, row.name, tagNames),
@@ -242,9 +253,9 @@ export interface PhraseChange {
 export async function savePhrase(db: Db, id: string, change: PhraseChange): Promise<PhraseDetail> {
   const [row] = await db.select().from(phrases).where(eq(phrases.id, id));
   if (!row) throw notFound('phrase');
-  const { row: takeRow, take } = await openTake(db, row.takeId);
+  const { row: takeRow, original } = await openOriginal(db, row.takeId);
   const content = phraseContent(
-    take,
+    correctTake(original, row.corrections),
     {
       origins: unpackTable(row.origins, 1)[0]!,
       streams: row.streams,

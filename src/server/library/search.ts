@@ -17,6 +17,10 @@ export interface PhraseFilter {
   /** Lower ends of tempo bands of ten BPM. */
   tempos?: number[];
   tags?: string[];
+  /** Numerals that the changes begin with, end with, or have one after the other ("V7 I"). */
+  starts?: string;
+  ends?: string;
+  changes?: string;
 }
 
 export type FacetName = 'roles' | 'keys' | 'meters' | 'bars' | 'tempos' | 'tags';
@@ -42,9 +46,14 @@ function conditions(filter: PhraseFilter, without?: FacetName): SQL {
   const facet = (name: FacetName, values: readonly unknown[] | undefined, make: () => SQL) => {
     if (name !== without && values && values.length > 0) list.push(make());
   };
+  const plain = (text: string) => text.replace(/[\\%_]/g, '\\$&');
   for (const word of (filter.text ?? '').toLowerCase().split(/\s+/).filter(Boolean)) {
-    list.push(sql`${phrases.searchText} like ${`%${word.replace(/[\\%_]/g, '\\$&')}%`}`);
+    list.push(sql`${phrases.searchText} like ${`%${plain(word)}%`}`);
   }
+  const numerals = (pattern: string) => list.push(sql`${phrases.numerals} like ${pattern}`);
+  if (filter.starts) numerals(` ${plain(filter.starts)} %`);
+  if (filter.ends) numerals(`% ${plain(filter.ends)} `);
+  if (filter.changes) numerals(`% ${plain(filter.changes)} %`);
   facet('roles', filter.roles, () => inArray(phrases.role, filter.roles!));
   facet('keys', filter.keys, () => inArray(keyValue, filter.keys!));
   facet('meters', filter.meters, () => inArray(meterValue, filter.meters!));

@@ -2,6 +2,9 @@ import { randomUUID } from 'node:crypto';
 import { zipSync, type Zippable } from 'fflate';
 import { and, asc, eq, getTableColumns, inArray, ne } from 'drizzle-orm';
 import { takeAccount } from '../../core/analyze/account.ts';
+import { harmonyOf } from '../../core/analyze/analysis.ts';
+import { changesIn, numeralLine } from '../../core/analyze/changes.ts';
+import type { ChordFinding } from '../../core/analyze/chords.ts';
 import { guessFromName } from '../../core/capture/name-guess.ts';
 import { joinPasses } from '../../core/capture/passes.ts';
 import type { CaptureFacts } from '../../core/capture/recording.ts';
@@ -9,11 +12,15 @@ import { readTakes, type Take } from '../../core/capture/take.ts';
 import { safeFileName } from '../../core/exchange/naming.ts';
 import { partFiles, partsInOneFile } from '../../core/exchange/part-files.ts';
 import { writeMidiFile } from '../../core/midi/write.ts';
-import { applyMoves, MoveError, takeFactsOf, type Move } from '../../core/split/moves.ts';
+import type { Key } from '../../core/music/key.ts';
+import { byHandOf, type ByHand } from '../../core/split/by-hand.ts';
+import type { Correction } from '../../core/split/corrections.ts';
+import { correctionsOf, MoveError, replayMoves, takeFactsOf, type Move } from '../../core/split/moves.ts';
+import { UNPITCHED } from '../../core/split/roles.ts';
 import { splitTake, type Split } from '../../core/split/split.ts';
 import type { Db, Library } from '../db/client.ts';
 import { contributors, originals, parts, phrases, sources, takes, type TakeAsked } from '../db/schema.ts';
-import { countMends, derivedParts, deriveTakes, type DerivedTake } from './derive.ts';
+import { countMends, derivedParts, deriveTakes, keysKept, type DerivedTake } from './derive.ts';
 import { LibraryError, notFound } from './errors.ts';
 import { keepOriginalFile, originalBytes, sha256Of, type OriginalNote } from './originals.ts';
 
@@ -245,8 +252,8 @@ export async function joinTakes(library: Library, ids: readonly string[], name: 
   if (rows.length !== new Set(ids).size) throw notFound('take');
   const passes = [];
   for (const row of rows) {
-    const { take } = await openTake(library.db, row.id);
-    passes.push({ name: row.name, midi: take.file });
+    const { original } = await openOriginal(library.db, row.id);
+    passes.push({ name: row.name, midi: original.file });
   }
   const [first] = rows;
   const taken = await takeIn(library, {
@@ -264,8 +271,8 @@ export async function joinTakes(library: Library, ids: readonly string[], name: 
 }
 
 async function accountAgain(db: Db, id: string): Promise<void> {
-  const { row, take } = await openTake(db, id);
-  const account = takeAccount(take, splitTake(take), row.asked, row.capture);
+  const { row, original } = await openOriginal(db, id);
+  const account = takeAccount(original, splitTake(original), row.asked, row.capture);
   await db.update(takes).set({ account }).where(eq(takes.id, id));
 }
 
@@ -294,17 +301,27 @@ export async function getTake(db: Db, id: string) {
 
 export type TakeDetail = Awaited<ReturnType<typeof getTake>>;
 
-/** A take read again from its original, with its split as it now stands. */
+/** A take read again from its original, with its notes and its split as people have left them. */
 export async function openTake(
   db: Db,
   id: string,
-): Promise<{ row: typeof takes.$inferSelect; take: Take; split: Split }> {
+): Promise<{ row: typeof takes.$inferSelect; take: Take; split: Split; byHand: ByHand }> {
+  const { row, original } = await openOriginal(db, id);
+  const done = row.moves.slice(0, row.movesDone);
+  return { row, ...replayMoves(original, done), byHand: byHandOf(done) };
+}
+
+/** A take as it was captured. */
+export async function openOriginal(
+  db: Db,
+  id: string,
+): Promise<{ row: typeof takes.$inferSelect; original: Take }> {
   const [row] = await db.select().from(takes).where(eq(takes.id, id));
   if (!row) throw notFound('take');
   const bytes = await originalBytes(db, row.sha256);
-  const take = bytes && readTakes(bytes)[row.pattern];
-  if (!take) throw notFound('original');
-  return { row, take, split: applyMoves(splitTake(take), take.notes, row.moves.slice(0, row.movesDone)) };
+  const original = bytes && readTakes(bytes)[row.pattern];
+  if (!original) throw notFound('original');
+  return { row, original };
 }
 
 export async function takeBytes(db: Db, id: string): Promise<{ bytes: Uint8Array; fileName: string }> {
@@ -375,6 +392,38 @@ export async function goToMove(db: Db, id: string, done: number): Promise<TakeDe
   });
 }
 
+/** Phrases cut from the take in the time it has now say their chords as they are now. */
+async function renumber(
+  db: Db,
+  takeId: string,
+  {
+    take,
+    corrections,
+    chords,
+    key,
+  }: { take: Take; corrections: Correction[]; chords: ChordFinding[]; key: Key | null },
+): Promise<void> {
+  if (!key) return;
+  const cut = await db
+    .select({
+      id: phrases.id,
+      role: phrases.role,
+      startBar: phrases.startBar,
+      bars: phrases.bars,
+      numerals: phrases.numerals,
+      corrections: phrases.corrections,
+    })
+    .from(phrases)
+    .where(eq(phrases.takeId, takeId));
+  for (const phrase of cut) {
+    if (UNPITCHED.has(phrase.role) || JSON.stringify(phrase.corrections) !== JSON.stringify(corrections))
+      continue;
+    const numerals = numeralLine(changesIn(take, chords, key, phrase));
+    if (numerals !== phrase.numerals)
+      await db.update(phrases).set({ numerals }).where(eq(phrases.id, phrase.id));
+  }
+}
+
 async function changeMoves(
   db: Db,
   id: string,
@@ -383,21 +432,25 @@ async function changeMoves(
   await db.transaction(async (tx) => {
     // Two windows may work on one take: the row is held until its parts are written.
     await tx.select({ id: takes.id }).from(takes).where(eq(takes.id, id)).for('update');
-    const { row, take } = await openTake(tx, id);
+    const { row, original } = await openOriginal(tx, id);
     const next = change(row);
     try {
       const done = next.moves.slice(0, next.movesDone);
-      const split = applyMoves(splitTake(take), take.notes, done);
+      const { take, split } = replayMoves(original, done);
       const { name, key } = takeFactsOf(done);
+      const byHand = byHandOf(done);
+      const { chords, keys } = harmonyOf(take, split, { ...byHand, key: null });
       await tx
         .update(takes)
         .set({
           ...next,
           name: name ?? row.foundName,
           chosenKey: key ?? null,
+          keys: keysKept(keys),
           proposals: countMends(take, split),
         })
         .where(eq(takes.id, id));
+      await renumber(tx, id, { take, corrections: correctionsOf(done), chords, key: key ?? keys[0] ?? null });
       await writeParts(tx, id, split);
     } catch (error) {
       if (error instanceof MoveError) throw new LibraryError(422, error.message);

@@ -4,6 +4,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import type { Take } from '../../core/capture/take.ts';
+import { correctTake } from '../../core/split/corrections.ts';
 import { keyName, parseKey, sameKey, usesFlats } from '../../core/music/key.ts';
 import { barsUntil } from '../../core/music/timeline.ts';
 import { isPitched } from '../../core/phrase/clip.ts';
@@ -47,10 +48,15 @@ export default function PhraseView() {
   const phrase = useQuery(phraseQuery(id));
   const row = useTakeRow(phrase.data?.takeId);
   const take = useTakeNotes(row.data);
+  const corrections = phrase.data?.corrections;
+  const corrected = useMemo(
+    () => take.data && correctTake(take.data, corrections ?? []),
+    [take.data, corrections],
+  );
   const problem = phrase.error ?? (phrase.data && (row.error ?? take.error));
   if (problem) return <EmptyState title="This phrase could not be opened">{problem.message}</EmptyState>;
-  if (!phrase.data || !row.data || !take.data) return <Busy what="Opening the phrase" />;
-  return <OpenPhrase key={id} phrase={phrase.data} row={row.data} take={take.data} />;
+  if (!phrase.data || !row.data || !corrected) return <Busy what="Opening the phrase" />;
+  return <OpenPhrase key={id} phrase={phrase.data} row={row.data} take={corrected} />;
 }
 
 function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; take: Take }) {

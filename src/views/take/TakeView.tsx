@@ -43,12 +43,12 @@ export default function TakeView() {
   const problem = row.error ?? notes.error;
   if (problem) return <EmptyState title="This take could not be opened">{problem.message}</EmptyState>;
   if (!row.data || !notes.data) return <Busy what="Reading the take" />;
-  return <OpenTake key={id} row={row.data} take={notes.data} />;
+  return <OpenTake key={id} row={row.data} original={notes.data} />;
 }
 
-function OpenTake({ row, take }: { row: TakeWire; take: Take }) {
-  const editing = useSplitEditing(row, take);
-  const { split } = editing;
+function OpenTake({ row, original }: { row: TakeWire; original: Take }) {
+  const editing = useSplitEditing(row, original);
+  const { take, split } = editing;
   const { timeline } = take.timing;
   const bars = takeBars(take);
   const barLines = useMemo(() => barLinesWithBeats(timeline, bars), [timeline, bars]);

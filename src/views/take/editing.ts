@@ -1,17 +1,17 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import type { Take } from '../../core/capture/take.ts';
-import { applyMoves, describeMove, type Move } from '../../core/split/moves.ts';
+import { continueMoves, describeMove, type Move } from '../../core/split/moves.ts';
 import { splitTake, type Split } from '../../core/split/split.ts';
 import { sendJson } from '../api/client.ts';
 import { takeOver, tellProblem, renew, type TakeWire } from '../api/queries.ts';
 
-/** The split as it stands, what can be taken back and done again, and how to change it. */
-export function useSplitEditing(row: TakeWire, take: Take) {
+/** The take and its split as they stand, what can be taken back and done again, and how to change it. */
+export function useSplitEditing(row: TakeWire, original: Take) {
   const client = useQueryClient();
-  const first = useMemo(() => splitTake(take), [take]);
-  const steps = useMemo(() => replay(first, take, row.moves), [first, take, row.moves]);
-  const split = row.movesDone === 0 ? first : steps[row.movesDone - 1]!.split;
+  const first = useMemo(() => ({ take: original, split: splitTake(original) }), [original]);
+  const steps = useMemo(() => replay(first, row.moves), [first, row.moves]);
+  const { take, split } = row.movesDone === 0 ? first : steps[row.movesDone - 1]!;
   const history = useMemo(() => steps.map(({ words }) => words), [steps]);
   const queryKey = ['take', row.id];
   const change = useMutation({
@@ -32,6 +32,8 @@ export function useSplitEditing(row: TakeWire, take: Take) {
   const done = row.moves[row.movesDone - 1];
   const undone = row.moves[row.movesDone];
   return {
+    /** The take's notes as they were put right. */
+    take,
     split,
     undoes: done && history[row.movesDone - 1],
     redoes: undone && history[row.movesDone],
@@ -63,13 +65,16 @@ export function useSplitEditing(row: TakeWire, take: Take) {
   };
 }
 
-/** Each move in words, with the names that parts had before it, and the split after it. */
-function replay(first: Split, take: Take, moves: readonly Move[]): { words: string; split: Split }[] {
-  let split = first;
+/** Each move in words, with the names that parts had before it, and the take and its split after it. */
+function replay(
+  first: { take: Take; split: Split },
+  moves: readonly Move[],
+): { words: string; take: Take; split: Split }[] {
+  let state = first;
   return moves.map((move) => {
-    const words = describeMove(move, split);
-    split = applyMoves(split, take.notes, [move]);
-    return { words, split };
+    const words = describeMove(move, state.split);
+    state = continueMoves(state.take, state.split, [move]);
+    return { words, ...state };
   });
 }
 

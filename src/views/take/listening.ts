@@ -3,8 +3,8 @@ import type { Take } from '../../core/capture/take.ts';
 import type { Key } from '../../core/music/key.ts';
 import { cutBars, type BarsParams } from '../../core/normalize/bars.ts';
 import { clipFromPart } from '../../core/phrase/clip.ts';
-import { applyMoves } from '../../core/split/moves.ts';
-import { splitTake, type Split } from '../../core/split/split.ts';
+import { replayMoves } from '../../core/split/moves.ts';
+import type { Split } from '../../core/split/split.ts';
 import { refresh, type Listening } from '../../sound/player.ts';
 import { queryClient, takeNotesQuery, takeRowQuery, type TakeWire } from '../api/queries.ts';
 import type { Selection } from './selection.ts';
@@ -43,8 +43,8 @@ export function takeLanes(
 /** A take and its split as it now stands, fetched. */
 export async function fetchSplit(id: string): Promise<{ row: TakeWire; take: Take; split: Split }> {
   const row = await queryClient.fetchQuery({ ...takeRowQuery(id), staleTime: 30_000 });
-  const take = await queryClient.fetchQuery(takeNotesQuery(row));
-  return { row, take, split: applyMoves(splitTake(take), take.notes, row.moves.slice(0, row.movesDone)) };
+  const original = await queryClient.fetchQuery(takeNotesQuery(row));
+  return { row, ...replayMoves(original, row.moves.slice(0, row.movesDone)) };
 }
 
 /** A whole take as it now stands, to be listened to. */

@@ -2,7 +2,8 @@ import type { Role } from '../../../core/split/roles.ts';
 import { LibraryError } from '../../../server/library/errors.ts';
 import type { PhraseFilter } from '../../../server/library/search.ts';
 
-/** Reads a filter from an address: `text`, and `role`, `key`, `meter`, `bars`, `tempo`, `tag` as often as wanted. */
+/** Reads a filter from an address: `text`, and `role`, `key`, `meter`, `bars`, `tempo`, `tag` as often as wanted;
+ * `starts`, `ends` and `changes` are numerals. */
 export function filterFrom(params: URLSearchParams): PhraseFilter {
   const numbers = (name: string) => {
     const values = params.getAll(name).map(Number);
@@ -18,5 +19,8 @@ export function filterFrom(params: URLSearchParams): PhraseFilter {
     bars: numbers('bars'),
     tempos: numbers('tempo'),
     tags: params.getAll('tag'),
+    starts: params.get('starts') ?? '',
+    ends: params.get('ends') ?? '',
+    changes: params.get('changes') ?? '',
   };
 }

@@ -1,0 +1,115 @@
+import { randomUUID } from 'node:crypto';
+import { asc, eq, sql } from 'drizzle-orm';
+import { harmonyOf } from '../../core/analyze/analysis.ts';
+import { changesIn } from '../../core/analyze/changes.ts';
+import type { Mode } from '../../core/music/key.ts';
+import { barsUntil, bpmOf, meterAt, tempoAt, barStart } from '../../core/music/timeline.ts';
+import type { Db } from '../db/client.ts';
+import { changes, phrases, takes } from '../db/schema.ts';
+import { LibraryError, notFound } from './errors.ts';
+import { openTake } from './takes.ts';
+
+/** The harmony of all kept phrases, counted: what a page of graphs is drawn from. */
+export interface LibraryHarmony {
+  /** Different lines of numerals (" I V7 vi "), and how many phrases have each. */
+  lines: { numerals: string; count: number }[];
+  keys: { tonic: number; mode: Mode; count: number }[];
+  /** Lower ends of bands of ten BPM. */
+  tempos: { bpm: number; count: number }[];
+}
+
+/** Counts the harmony of the kept phrases. */
+export async function libraryHarmony(db: Db): Promise<LibraryHarmony> {
+  const kept = eq(phrases.state, 'kept');
+  const count = sql<number>`count(*)::int`;
+  const lines = await db
+    .select({ numerals: phrases.numerals, count })
+    .from(phrases)
+    .where(sql`${kept} and ${phrases.numerals} <> ''`)
+    .groupBy(phrases.numerals);
+  const tonic = sql<number>`(${phrases.takeKey} ->> 'tonic')::int`;
+  const mode = sql<Mode>`${phrases.takeKey} ->> 'mode'`;
+  const keys = await db
+    .select({ tonic, mode, count })
+    .from(phrases)
+    .where(sql`${kept} and ${phrases.keyTonic} is not null`)
+    .groupBy(tonic, mode);
+  const band = sql<number>`(floor(${phrases.bpm} / 10) * 10)::int`;
+  const tempos = await db.select({ bpm: band, count }).from(phrases).where(kept).groupBy(band).orderBy(band);
+  return { lines, keys, tempos };
+}
+
+export interface KeepChanges {
+  takeId: string;
+  startBar: number;
+  bars: number;
+  name: string;
+}
+
+/** Keeps the changes of some bars of a take. @throws LibraryError 404, 422 where no chord sounds in them. */
+export async function keepChanges(
+  db: Db,
+  { takeId, startBar, bars, name }: KeepChanges,
+): Promise<KeptChanges> {
+  const { row, take, split, byHand } = await openTake(db, takeId);
+  const { timeline, ticks } = take.timing;
+  const last = barsUntil(timeline, ticks);
+  if (startBar > last) throw new LibraryError(422, `The take ends with bar ${last}.`);
+  const { chords, keys } = harmonyOf(take, split, byHand);
+  const key = row.chosenKey ?? keys[0];
+  const found = key ? changesIn(take, chords, key, { startBar, bars }) : [];
+  if (!key || found.every(({ symbol }) => symbol === ''))
+    throw new LibraryError(422, 'No chord sounds in these bars.');
+  const tick = barStart(timeline, startBar);
+  const { numerator, denominator } = meterAt(timeline, tick);
+  const id = randomUUID();
+  await db.insert(changes).values({
+    id,
+    name,
+    takeId,
+    startBar,
+    bars,
+    keyTonic: key.tonic,
+    keyMode: key.mode,
+    bpm: Math.round(bpmOf(tempoAt(timeline, tick).microseconds) * 100) / 100,
+    meterNumerator: numerator,
+    meterDenominator: denominator,
+    chords: found,
+  });
+  return (await listChanges(db)).find((kept) => kept.id === id)!;
+}
+
+/** Kept changes by key, those set aside left out. */
+export function listChanges(db: Db) {
+  return db
+    .select({
+      id: changes.id,
+      name: changes.name,
+      takeId: changes.takeId,
+      takeName: takes.name,
+      startBar: changes.startBar,
+      bars: changes.bars,
+      keyTonic: changes.keyTonic,
+      keyMode: changes.keyMode,
+      bpm: changes.bpm,
+      meterNumerator: changes.meterNumerator,
+      meterDenominator: changes.meterDenominator,
+      chords: changes.chords,
+    })
+    .from(changes)
+    .innerJoin(takes, eq(takes.id, changes.takeId))
+    .where(eq(changes.aside, false))
+    .orderBy(asc(changes.keyTonic), asc(changes.keyMode), asc(changes.name));
+}
+
+export type KeptChanges = Awaited<ReturnType<typeof listChanges>>[number];
+
+/** Renames kept changes, or sets them aside and brings them back. @throws LibraryError 404 */
+export async function editChanges(
+  db: Db,
+  id: string,
+  change: { name?: string; aside?: boolean },
+): Promise<void> {
+  const found = await db.update(changes).set(change).where(eq(changes.id, id)).returning({ id: changes.id });
+  if (found.length === 0) throw notFound('changes');
+}
