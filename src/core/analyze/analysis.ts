@@ -88,7 +88,7 @@ export function analyzeTake(take: Take, split: Split, { byHand, chart, asked }: 
   const meter = meterAt(timeline, 0);
   const loops = playing.flatMap((part) => loopsOfPart(take, part));
   const edges = findEdges(take, split, loops, chords);
-  const sections = findSections(take, split);
+  const sections = findSections(take, split, edges.tailBars);
   const purposes = purposesOf(take, split, sections, edges.tailBars);
   const chartCheck = chart ? checkChart(chart, meter.numerator, chords, bars, key) : null;
   const [changesLoop = null] = findChordLoops(chords, bars);

@@ -31,6 +31,9 @@ const ALMOST = 0.12;
 /** Below this nothing is claimed. */
 const ALIKE = 0.55;
 
+/** At most a quarter of the bars may be less like their repeats: fills, and what goes wrong. */
+const WEAKEST = 0.5;
+
 /** A loop is this much more alike than bars that are no repeats of each other, or is no more than the style. */
 const OVER_OTHERS = 0.18;
 
@@ -201,8 +204,12 @@ function bestStart(
   );
   const { start, mean: alike } = found ?? best;
   const standsOut = alike >= SURE || (alike >= ALIKE && alike >= others + OVER_OTHERS);
-  if (alike < ALIKE) return [];
+  // Where a quarter of the bars do not come back, the others do so by chance.
+  const weakest = [...(found ?? best).pairs].sort((a, b) => a - b);
+  if (alike < ALIKE || weakest[weakest.length >> 2]! < WEAKEST) return [];
   const repeats = Math.floor((bars.length - start) / period);
+  // What is longer than twice all its repeats is no intro.
+  if (start - first > 2 * period * repeats) return [];
   return [{ standsOut, loop: { startBar: start + 1, bars: period, repeats, likeness: alike, shifts: null } }];
 }
 

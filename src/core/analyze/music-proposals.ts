@@ -28,17 +28,19 @@ export interface MusicFacts {
 /** What could be put right in the time and the harmony of a take, without what was refused. */
 export function musicProposals(take: Take, split: Split, facts: MusicFacts): Proposal[] {
   const free = barsProposals(take, split);
-  return [
-    // On other bars everything else would be otherwise.
-    ...(free.length > 0
-      ? free
+  const beginning = beginningProposals(take, split, facts.edges);
+  // On other bars everything else would be otherwise.
+  const others =
+    free.length > 0 || facts.edges.lateTicks > 0
+      ? []
       : [
           ...timeProposals(take, split),
-          ...beginningProposals(take, split, facts.edges),
           ...tailProposals(take, split, facts),
-        ]),
-    ...chartProposals(take, split, facts),
-  ].filter(({ id }) => !split.refused.includes(id));
+          ...chartProposals(take, split, facts),
+        ];
+  return [...free, ...(free.length > 0 ? [] : beginning), ...others].filter(
+    ({ id }) => !split.refused.includes(id),
+  );
 }
 
 function proposal(

@@ -10,18 +10,27 @@ export type FoundSection = Omit<Section, 'purpose'>;
 /** Bars on either side of a boundary that are held against each other. */
 const KERNEL = 4;
 
+/** How much likelier a section begins after four bars. */
+const ON_FOUR = 1.25;
+
+/** What is newer than this is a boundary. */
+const NEW = 0.055;
+
+/** And than the mean of all places by so many standard deviations. */
+const SPREADS = 0.5;
+
 /** Sections shorter than this are fills. */
 const SHORTEST = 4;
 
 /** From here on two sections are one thing. */
-const ALIKE = 0.9;
+const ALIKE = 0.97;
 
 /**
  * Sections by novelty on the self-similarity of bars (Foote, "Automatic audio segmentation using a measure of audio novelty",
  * ICME 2000): each bar is what pitch classes sound and how much each part plays; a checkerboard of four bars a side goes
- * along the diagonal, and its peaks are boundaries.
+ * along the diagonal, and its peaks are boundaries. Markers of the file come before them; `tailBars` after the form are one more.
  */
-export function findSections(take: Take, split: Split): FoundSection[] {
+export function findSections(take: Take, split: Split, tailBars = 0): FoundSection[] {
   const bars = barFeatures(take, split);
   if (bars.length === 0) return [];
   const marked = sectionsByMarkers(take, bars.length);
@@ -34,14 +43,21 @@ export function findSections(take: Take, split: Split): FoundSection[] {
     const isPeak = value >= (novelty[at - 1] ?? 0) && value > (novelty[at + 1] ?? 0);
     if (
       isPeak &&
-      value > mean + spread &&
-      value > 0.1 &&
+      value > mean + SPREADS * spread &&
+      value > NEW &&
       at - starts.at(-1)! >= SHORTEST &&
       bars.length - at >= 2
     )
       starts.push(at);
   });
-  return labeled(bars, starts);
+  return labeled(bars, withTail(starts, bars.length, tailBars));
+}
+
+/** The tail after the form is a section of its own; a boundary that was found beside its beginning is that one. */
+function withTail(starts: readonly number[], bars: number, tailBars: number): number[] {
+  const tail = bars - tailBars;
+  if (tailBars === 0 || tail <= 0) return [...starts];
+  return [...starts.filter((start) => start === 0 || start < tail - 2), tail];
 }
 
 /** Where the file itself names two places or more at bar lines, they are its sections. */
@@ -78,21 +94,23 @@ function barFeatures(take: Take, split: Split): Float64Array[] {
   return bars;
 }
 
+/**
+ * 0..1: how unlike the bars before a place are to those after it. Held against each other as wholes: changes that go
+ * round in four bars are the same whole wherever one looks.
+ */
 function noveltyAt(bars: readonly Float64Array[], at: number): number {
   if (at < 2 || at > bars.length - 2) return 0;
-  const before = bars.slice(Math.max(0, at - KERNEL), at);
-  const after = bars.slice(at, at + KERNEL);
-  return (within(before) + within(after)) / 2 - across(before, after);
+  const strength = 1 - cosine(sumOf(bars, at - KERNEL, at), sumOf(bars, at, at + KERNEL));
+  // Sections are four bars, or eight (common practice).
+  // A few bars at either end are easily unlike the rest.
+  const heard = Math.min(1, Math.min(at, bars.length - at) / KERNEL) ** 2;
+  return strength * heard * (at % 4 === 0 ? ON_FOUR : at % 2 === 0 ? 1 : 1 / ON_FOUR);
 }
 
-function within(bars: readonly Float64Array[]): number {
-  return across(bars, bars);
-}
-
-function across(one: readonly Float64Array[], other: readonly Float64Array[]): number {
-  let sum = 0;
-  for (const a of one) for (const b of other) sum += cosine(a, b);
-  return sum / (one.length * other.length);
+function sumOf(bars: readonly Float64Array[], from: number, to: number): Float64Array {
+  const sum = new Float64Array(bars[0]!.length);
+  for (const bar of bars.slice(Math.max(0, from), to)) bar.forEach((value, k) => (sum[k]! += value));
+  return sum;
 }
 
 function cosine(a: Float64Array, b: Float64Array): number {

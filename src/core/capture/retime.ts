@@ -77,6 +77,12 @@ export function retimeTake(take: Take, retiming: Retiming): Take {
   const { division } = take.file;
   return {
     ...take,
+    asCaptured: take.asCaptured ?? {
+      file: take.file,
+      timing,
+      tick: notes.tick,
+      duration: notes.duration,
+    },
     file: {
       ...take.file,
       division: retiming.ppq === undefined ? division : { kind: 'metrical', ppq: retiming.ppq },
@@ -101,6 +107,13 @@ export function retimeTake(take: Take, retiming: Retiming): Take {
       ),
     },
   };
+}
+
+/** The take in the time in which it was captured. */
+export function takeAsCaptured(take: Take): Take {
+  if (!take.asCaptured) return take;
+  const { file, timing, tick, duration } = take.asCaptured;
+  return { ...take, file, timing, notes: { ...take.notes, tick, duration } };
 }
 
 /** Tempo and meter events stay in the timeline alone: in the file they would say what no longer holds. */

@@ -10,6 +10,8 @@ export interface Take {
   timing: Timing;
   notes: Notes;
   repairs: Repair[];
+  /** Its time as it was captured, where it was put on other bars. */
+  asCaptured?: Pick<Take, 'file' | 'timing'> & Pick<Notes, 'tick' | 'duration'>;
 }
 
 /**

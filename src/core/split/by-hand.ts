@@ -22,12 +22,15 @@ export interface ByHand {
 export function byHandOf(moves: readonly Move[]): ByHand {
   const singles = moves.flatMap((move): SingleMove[] => (move.move === 'together' ? move.moves : [move]));
   const said: ByHand = { key: null, chords: [], sections: null };
-  singles.forEach((move, k) => {
+  const corrections = singles.filter(isCorrection);
+  let done = 0;
+  singles.forEach((move) => {
+    if (isCorrection(move)) done++;
     if (move.move === 'chooseKey') said.key = move.key;
     if (move.move === 'sections') said.sections = move.sections;
     if (move.move !== 'chord') return;
-    const later = singles.slice(k + 1).filter(isCorrection);
-    const [fromTick, toTick] = [tickAfter(move.fromTick, later), tickAfter(move.toTick, later)];
+    const fromTick = tickAfter(move.fromTick, corrections, done);
+    const toTick = tickAfter(move.toTick, corrections, done);
     if (toTick <= fromTick) return;
     // What was written over before is cut away.
     said.chords = said.chords.flatMap((chord) => without(chord, fromTick, toTick));

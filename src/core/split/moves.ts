@@ -44,8 +44,8 @@ export type Move =
   | Correction
   /** The chord of a stretch of time: a symbol, "" for no chord, null for what is found there. */
   | { move: 'chord'; fromTick: number; toTick: number; symbol: string | null }
-  /** All sections, in place of those that are found. */
-  | { move: 'sections'; sections: Section[] };
+  /** All sections, in place of those that are found; null gives those back. */
+  | { move: 'sections'; sections: Section[] | null };
 
 export type SingleMove = Exclude<Move, { move: 'together' }>;
 
@@ -115,6 +115,7 @@ function apply(split: Split, notes: Pick<Notes, 'tick'>, move: Move): void {
     case 'nameTake':
     case 'chooseKey':
     case 'retime':
+    case 'asCaptured':
     case 'repitch':
     case 'chord':
     case 'sections':
@@ -276,12 +277,14 @@ export function describeMove(move: Move, split: Split): string {
       return 'refuse a proposal';
     case 'retime':
       return move.how;
+    case 'asCaptured':
+      return 'bars as captured';
     case 'repitch':
       return `${plural(notesIn(move.notes).length, 'note')} ${plural(Math.abs(move.by), 'semitone')} ${move.by > 0 ? 'higher' : 'lower'}`;
     case 'chord':
       return move.symbol === null ? 'chord as found' : `chord ${move.symbol || 'N.C.'}`;
     case 'sections':
-      return `${plural(move.sections.length, 'section')} by hand`;
+      return move.sections ? `${plural(move.sections.length, 'section')} by hand` : 'sections as found';
     case 'together':
       return move.title;
   }

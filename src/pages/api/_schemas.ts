@@ -128,6 +128,7 @@ const SINGLE_MOVES = {
       .optional()
       .default(undefined),
   }),
+  asCaptured: object({ move: string().required() }),
   repitch: object({
     move: string().required(),
     notes: noteSet().defined(),
@@ -158,7 +159,8 @@ const SINGLE_MOVES = {
       }),
     )
       .max(500)
-      .required(),
+      .nullable()
+      .defined(),
   }),
   merge: object({ move: string().required(), parts: array(partId()).min(2).max(1000).required() }),
 };

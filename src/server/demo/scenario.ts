@@ -311,6 +311,26 @@ export const STAND_IN_FILES: DemoStandIn[] = [
     file: 'Salt and Thistle/Riot among the baskets.mid',
     asked: { chart: 'Am | G | F | E7', bars: 8 },
   },
+  {
+    standIn: 'band',
+    settings: {
+      chart: 'C | Am | F | G7 | C | F | G7 | C | Eb | Cm | Ab | Bb7 | Eb | Ab | Bb7 | Eb',
+      style: 'river',
+      choruses: 1,
+      bpm: 108,
+      seed: 49,
+    },
+    contributor: COMPOSER,
+    file: 'Lantern Ferry/Two banks, two keys.mid',
+    asked: { chart: 'C | Am | F | G7 | C | F | G7 | C | Eb | Cm | Ab | Bb7 | Eb | Ab | Bb7 | Eb', bars: 16 },
+  },
+];
+
+/** Bars of takes whose changes are kept. */
+export const KEPT_CHANGES = [
+  { take: 'Ferry crossing', startBar: 1, bars: 8, name: 'Ferry verse' },
+  { take: 'Market opening', startBar: 1, bars: 4, name: 'Stalls open' },
+  { take: 'Two banks, two keys', startBar: 9, bars: 8, name: 'The far bank' },
 ];
 
 /** One performance as its device exports it: a file an instrument. They are offered to be joined. */
@@ -338,6 +358,8 @@ export interface DemoRecording extends DemoStandIn {
   clock: RecordingClock;
   /** Bars after which "that one" was pressed. */
   marks?: number[];
+  /** How much slower it goes at the end than at the beginning, in shares. */
+  slowing?: number;
   recordedAt: string;
 }
 
@@ -359,6 +381,15 @@ export const RECORDINGS: DemoRecording[] = [
     file: 'Harbor chords, played freely',
     clock: 'none',
     recordedAt: '2026-02-03T17:05:00.000Z',
+  },
+  {
+    standIn: 'band',
+    settings: { chart: 'F | Dm | Bb | C7', style: 'river', choruses: 3, bpm: 92, seed: 48, looseness: 8 },
+    contributor: COMPOSER,
+    file: 'Lamps going out, slower and slower',
+    clock: 'none',
+    slowing: 0.14,
+    recordedAt: '2026-02-03T17:40:00.000Z',
   },
   {
     standIn: 'band',

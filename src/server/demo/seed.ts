@@ -14,16 +14,18 @@ import {
 } from '../../core/standins/performance.ts';
 import { standInById } from '../../core/standins/stand-ins.ts';
 import type { Library } from '../db/client.ts';
-import { parts, projects } from '../db/schema.ts';
+import { parts, projects, takes } from '../db/schema.ts';
 import { addUploads, workOnIntake } from '../jobs/intake.ts';
 import { addToBasket, createBasket, updateBasket } from '../library/baskets.ts';
 import { beginCapture, finishCapture, keepPiece } from '../library/captures.ts';
+import { keepChanges } from '../library/harmony.ts';
 import { closeIntake, createIntake } from '../library/jobs.ts';
 import { getPhrase, makePhrases, savePhrase } from '../library/phrases.ts';
 import { createProject, type Project } from '../library/projects.ts';
 import { changeTakes, takeIn } from '../library/takes.ts';
 import {
   BAND,
+  KEPT_CHANGES,
   LOOSENESS,
   NO_MUSIC,
   PASSES,
@@ -64,6 +66,7 @@ export async function seedDemo(library: Library): Promise<void> {
   for (const file of STAND_IN_FILES) await seedFile(library, file);
   for (const recording of RECORDINGS) await seedRecording(library, recording);
   await seedPasses(library);
+  await seedChanges(library);
   await seedBaskets(library, made, byName);
 }
 
@@ -81,6 +84,13 @@ async function seedFile(library: Library, file: DemoStandIn): Promise<void> {
     rights: 'own work',
     asked: file.asked,
   });
+}
+
+async function seedChanges({ db }: Library): Promise<void> {
+  for (const { take, ...bars } of KEPT_CHANGES) {
+    const [row] = await db.select({ id: takes.id }).from(takes).where(eq(takes.name, take));
+    await keepChanges(db, { takeId: row!.id, ...bars });
+  }
 }
 
 /** An intake of several files at once, as a page sends them: passes of one performance, one twice, and no music. */
@@ -106,8 +116,11 @@ async function seedRecording(library: Library, recording: DemoRecording): Promis
   const msPerTick = 60_000 / bpm / PPQ;
   const barMs = barTicks(PPQ, meter) * msPerTick;
   const log = createLog();
+  const lastMs = performanceTicks(performance) * msPerTick;
+  // Slower in even steps: what lasts so long at the tempo of the beginning.
+  const at = (ms: number) => ms * (1 + ((recording.slowing ?? 0) * ms) / (2 * lastMs));
   const put = (messages: ReturnType<typeof performanceMessages>, stream: 0 | 1) => {
-    for (const { ms, bytes } of messages) appendMessage(log, { ms: ms + BAR_ONE, bytes }, 0, stream);
+    for (const { ms, bytes } of messages) appendMessage(log, { ms: at(ms) + BAR_ONE, bytes }, 0, stream);
   };
   put(performanceMessages(performance), STREAM.played);
   if (performance.input) put(performanceMessages(performance, [performance.input]), STREAM.input);
@@ -129,7 +142,7 @@ async function seedRecording(library: Library, recording: DemoRecording): Promis
     parts: performance.parts.length,
   });
   await keepPiece(library.db, id, 0, encodeLog(log));
-  const endMs = BAR_ONE + performanceTicks(performance) * msPerTick;
+  const endMs = BAR_ONE + at(lastMs);
   const { takeId } = await finishCapture(library, id, { endMs });
   const { contributor } = recording;
   if (takeId) await changeTakes(library.db, [takeId], { contributor, rights: 'own work' });

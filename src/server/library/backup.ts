@@ -19,6 +19,7 @@ const TABLES: readonly string[] = [
   schema.originals,
   schema.takes,
   schema.parts,
+  schema.changes,
   schema.sheaves,
   schema.phrases,
   schema.tags,

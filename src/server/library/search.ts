@@ -134,7 +134,8 @@ export async function countFacets(db: Db, filter: PhraseFilter) {
       .select({ value: sql<string>`${column}::text`, count: sql<number>`count(*)::int` })
       .from(phrases)
       .where(and(conditions(filter, name), sql`${column} is not null`))
-      .groupBy(sql`1`);
+      .groupBy(sql`1`)
+      .orderBy(sql`1`);
     facets[name] = rows;
   }
   facets.tags = await db
@@ -143,7 +144,8 @@ export async function countFacets(db: Db, filter: PhraseFilter) {
     .innerJoin(tags, eq(tags.id, phraseTags.tagId))
     .innerJoin(phrases, eq(phrases.id, phraseTags.phraseId))
     .where(conditions(filter, 'tags'))
-    .groupBy(tags.name);
+    .groupBy(tags.name)
+    .orderBy(asc(tags.name));
   const [total] = await db
     .select({ count: sql<number>`count(*)::int` })
     .from(phrases)

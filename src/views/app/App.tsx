@@ -13,6 +13,7 @@ const TakeView = lazy(() => import('../take/TakeView.tsx'));
 const DraftsView = lazy(() => import('../phrase/DraftsView.tsx'));
 const PhraseView = lazy(() => import('../phrase/PhraseView.tsx'));
 const LibraryView = lazy(() => import('../library/LibraryView.tsx'));
+const HarmonyView = lazy(() => import('../library/HarmonyView.tsx'));
 const BasketsView = lazy(() => import('../basket/BasketsView.tsx'));
 const BasketView = lazy(() => import('../basket/BasketView.tsx'));
 
@@ -32,6 +33,7 @@ export function App() {
               <Route path="/normalize" element={<DraftsView />} />
               <Route path="/normalize/:id" element={<PhraseView />} />
               <Route path="/library" element={<LibraryView />} />
+              <Route path="/library/harmony" element={<HarmonyView />} />
               <Route path="/handoff" element={<BasketsView />} />
               <Route path="/handoff/:id" element={<BasketView />} />
               <Route

@@ -1,3 +1,4 @@
+import { X } from 'lucide-react';
 import { useCallback, useMemo, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { listen, toggleListening, usePlayer } from '../../sound/player.ts';
@@ -77,6 +78,7 @@ export default function LibraryView() {
     { title: 'Play the phrase into a source and record its answer', run: playInto },
     { title: 'Search', keys: ['/'], run: () => search.current?.focus() },
     { title: 'Show all', keys: [], run: filter.clear },
+    { title: 'The harmony of the library', keys: ['h'], run: () => void navigate('/library/harmony') },
   ]);
   const { fetchNextPage, hasNextPage, isFetchingNextPage } = list;
   const onEnd = useCallback(() => {
@@ -100,7 +102,19 @@ export default function LibraryView() {
             value={filter.text}
             onChange={filter.setText}
           />
+          {filter.numerals.map(({ param, words }) => (
+            <Button key={param} title="Take this away" onClick={() => filter.remove(param)}>
+              {words} <X size={12} aria-hidden="true" />
+            </Button>
+          ))}
           {!filter.isEmpty && <Button onClick={filter.clear}>Show all</Button>}
+          <Link
+            to="/library/harmony"
+            title="What progressions begin and end on, and which keys are covered (H)"
+            className="text-sm whitespace-nowrap underline decoration-rule underline-offset-3 hover:decoration-ink"
+          >
+            Harmony
+          </Link>
           <span className="w-24 text-right text-sm text-muted" role="status">
             {counts && `${counts.total.toLocaleString('en')} ${counts.total === 1 ? 'phrase' : 'phrases'}`}
           </span>

@@ -14,6 +14,9 @@ export const FACET_PARAMS = {
   tags: 'tag',
 } as const;
 
+/** Numerals that the changes have, as they stand in the address, and how they are told. */
+const NUMERAL_PARAMS = { starts: 'begins on', ends: 'ends on', changes: 'goes' } as const;
+
 export type FacetKey = keyof typeof FACET_PARAMS;
 
 /** The filter in the address: it survives a reload, can be sent to somebody, and the back button takes it back. */
@@ -45,14 +48,29 @@ export function useFilter() {
       }),
     [setParams],
   );
+  const remove = useCallback(
+    (param: string) =>
+      setParams((old) => {
+        const next = new URLSearchParams(old);
+        next.delete(param);
+        return next;
+      }),
+    [setParams],
+  );
   const clear = useCallback(() => setParams({}), [setParams]);
   return {
     query: useMemo(() => params.toString(), [params]),
     text: params.get('text') ?? '',
     has: (facet: FacetKey, value: string) => params.getAll(FACET_PARAMS[facet]).includes(value),
     isEmpty: params.size === 0,
+    /** What is asked of the changes. */
+    numerals: Object.entries(NUMERAL_PARAMS).flatMap(([param, words]) => {
+      const value = params.get(param);
+      return value ? [{ param, words: `${words} ${value.replace(' ', ' → ')}` }] : [];
+    }),
     setText,
     toggle,
+    remove,
     clear,
   };
 }

@@ -1,4 +1,5 @@
 import type { PointerEvent } from 'react';
+import { bpmOf, type TempoChange } from '../../core/music/timeline.ts';
 import type { BarLine, TimeWindow } from '../../ui/strand.ts';
 import { spanOf } from './StrandCanvas.tsx';
 import type { BarRange } from './strand-columns.ts';
@@ -14,12 +15,15 @@ export function BarRuler({
   range,
   width,
   drag,
+  tempos,
 }: {
   bars: readonly BarLine[];
   window: TimeWindow;
   range: BarRange | null;
   width: number;
   drag: Handlers;
+  /** The tempo map; drawn where it changes. */
+  tempos: readonly TempoChange[];
 }) {
   const scale = width / (window.toTick - window.fromTick);
   const barWidth = bars.length > 1 ? (bars[1]!.tick - bars[0]!.tick) * scale : width;
@@ -34,6 +38,7 @@ export function BarRuler({
           style={{ left: chosen.left, width: chosen.width }}
         />
       )}
+      {tempos.length > 1 && <TempoCurve tempos={tempos} window={window} width={width} />}
       {bars.map(({ tick }, i) => {
         const x = (tick - window.fromTick) * scale;
         if (i % every !== 0 || x < -20 || x > width) return null;
@@ -44,5 +49,37 @@ export function BarRuler({
         );
       })}
     </div>
+  );
+}
+
+const CURVE_HEIGHT = 11;
+
+/** The tempo over time, from its slowest at the floor to its fastest at the top. */
+function TempoCurve({
+  tempos,
+  window,
+  width,
+}: {
+  tempos: readonly TempoChange[];
+  window: TimeWindow;
+  width: number;
+}) {
+  const bpms = tempos.map(({ microseconds }) => bpmOf(microseconds));
+  const [slowest, fastest] = [Math.min(...bpms), Math.max(...bpms)];
+  const scale = width / (window.toTick - window.fromTick);
+  const points = tempos.map(({ tick }, k) => {
+    const y = 1 + (CURVE_HEIGHT - 2) * (1 - (bpms[k]! - slowest) / Math.max(1, fastest - slowest));
+    return `${((tick - window.fromTick) * scale).toFixed(1)},${y.toFixed(1)}`;
+  });
+  return (
+    <svg
+      className="pointer-events-none absolute inset-x-0 top-0"
+      width={width}
+      height={CURVE_HEIGHT}
+      role="img"
+      aria-label={`Tempo from ${Math.round(slowest)} to ${Math.round(fastest)} BPM`}
+    >
+      <polyline points={points.join(' ')} fill="none" stroke="var(--woad)" strokeWidth={1.5} />
+    </svg>
   );
 }

@@ -92,12 +92,19 @@ export function MakeBox({
           <ProgramOptions />
         </select>
       </label>
-      <Button kind="primary" className="h-9" disabled={!range || parts === 0 || busy} onClick={onMake}>
-        {parts > 1 ? `Make a sheaf of ${parts} parts` : 'Make a phrase of it'}
+      <Button
+        kind="primary"
+        className="h-9"
+        title={range ? undefined : 'Drag over a strand, or use the arrow keys'}
+        disabled={!range || parts === 0 || busy}
+        onClick={onMake}
+      >
+        {!range || parts === 0
+          ? 'Choose bars to make a phrase'
+          : parts > 1
+            ? `Make a sheaf of ${parts} parts`
+            : 'Make a phrase of it'}
       </Button>
-      {(!range || parts === 0) && (
-        <p className="text-xs text-muted">Choose bars: drag over a strand, or arrow keys.</p>
-      )}
     </div>
   );
 }

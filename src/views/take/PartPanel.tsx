@@ -1,4 +1,6 @@
+import type { ReactNode } from 'react';
 import { Link } from 'react-router';
+import type { PartFeel } from '../../core/analyze/analysis.ts';
 import { programName } from '../../core/midi/gm.ts';
 import { pitchName } from '../../core/music/pitch.ts';
 import { ROLES, UNPITCHED } from '../../core/split/roles.ts';
@@ -14,6 +16,7 @@ import { Facts, Ticket } from '../../ui/Ticket.tsx';
 import type { TakeWire } from '../api/queries.ts';
 import type { SplitEditing } from './editing.ts';
 import { RenameField } from '../../ui/RenameField.tsx';
+import { densityWords, feelWords } from './feel-words.ts';
 import { History } from './History.tsx';
 import type { TakeDoing } from './doing.ts';
 import type { Selection } from './selection.ts';
@@ -26,12 +29,17 @@ export function PartPanel({
   selection,
   doing,
   onDialog,
+  feel,
+  loops,
 }: {
   row: TakeWire;
   editing: SplitEditing;
   selection: Selection;
   doing: TakeDoing;
   onDialog: (dialog: 'apart' | 'give' | 'sound' | 'pitchMap') => void;
+  /** Of the one part that is chosen; undefined while it is worked out. */
+  feel: PartFeel | undefined;
+  loops: ReactNode;
 }) {
   const { selected, range, notes, partIds } = selection;
   const [strand] = selected;
@@ -58,7 +66,7 @@ export function PartPanel({
           Choose a part to see what it is. Drag over a strand to choose bars of it.
         </p>
       )}
-      {strand && selected.length === 1 && <PartTicket strand={strand} editing={editing} />}
+      {strand && selected.length === 1 && <PartTicket strand={strand} editing={editing} feel={feel} />}
       {selected.length > 1 && (
         <Ticket title={`${selected.length} parts chosen`}>
           <ul className="mb-2">
@@ -73,6 +81,7 @@ export function PartPanel({
           </Button>
         </Ticket>
       )}
+      {loops}
       {strand && (
         <div className="flex flex-wrap gap-1.5">
           {selected.length === 1 && (
@@ -130,7 +139,15 @@ export function PartPanel({
   );
 }
 
-function PartTicket({ strand: { part, notes, locked }, editing }: { strand: Strand; editing: SplitEditing }) {
+function PartTicket({
+  strand: { part, notes, locked },
+  editing,
+  feel,
+}: {
+  strand: Strand;
+  editing: SplitEditing;
+  feel: PartFeel | undefined;
+}) {
   const { low, high } = pitchRange(notes);
   return (
     <Ticket
@@ -180,25 +197,57 @@ function PartTicket({ strand: { part, notes, locked }, editing }: { strand: Stra
               ]
             : null,
           ['Why', part.reasons.join('; ') || 'nothing tells; this is a guess'],
-          ['From', streamWords(part.from)],
-          [
-            'Sound',
-            `${UNPITCHED.has(part.role) ? 'drum kit' : `${part.program + 1} ${programName(part.program)}`}, channel ${part.channel + 1}`,
-          ],
-          locked.length > 0
-            ? ['Locked', `${plural(locked.length, 'key switch', 'key switches')}, never transposed`]
-            : null,
-          part.pitchMap.length > 0
-            ? ['Drum map', `${plural(part.pitchMap.length, 'pitch', 'pitches')} sound as others`]
-            : null,
-          [
-            'Range',
-            UNPITCHED.has(part.role)
-              ? `${notes.length} notes`
-              : `${pitchName(low)} to ${pitchName(high)}, ${notes.length} notes`,
-          ],
+          feel ? ['Feel', feelWords(feel)] : null,
+          UNPITCHED.has(part.role)
+            ? null
+            : [
+                'Harmony',
+                <select
+                  key="weight"
+                  aria-label="How much the part counts for the chords"
+                  className="rounded-[3px] border border-rule bg-card"
+                  value={part.weight ?? ''}
+                  onChange={({ target: { value } }) =>
+                    editing.move({
+                      move: 'weigh',
+                      part: part.id,
+                      weight: value === '' ? null : Number(value),
+                    })
+                  }
+                >
+                  <option value="">counts by its role</option>
+                  <option value="1">counts in full</option>
+                  <option value="0.5">counts half</option>
+                  <option value="0">left out</option>
+                </select>,
+              ],
         ]}
       />
+      <details className="mt-1.5">
+        <summary className="cursor-pointer text-sm text-muted">Range, sound, where from</summary>
+        <Facts
+          rows={[
+            ['From', streamWords(part.from)],
+            [
+              'Sound',
+              `${UNPITCHED.has(part.role) ? 'drum kit' : `${part.program + 1} ${programName(part.program)}`}, channel ${part.channel + 1}`,
+            ],
+            locked.length > 0
+              ? ['Locked', `${plural(locked.length, 'key switch', 'key switches')}, never transposed`]
+              : null,
+            part.pitchMap.length > 0
+              ? ['Drum map', `${plural(part.pitchMap.length, 'pitch', 'pitches')} sound as others`]
+              : null,
+            [
+              'Range',
+              UNPITCHED.has(part.role)
+                ? `${notes.length} notes`
+                : `${pitchName(low)} to ${pitchName(high)}, ${notes.length} notes`,
+            ],
+            feel ? ['Density', densityWords(feel)] : null,
+          ]}
+        />
+      </details>
     </Ticket>
   );
 }

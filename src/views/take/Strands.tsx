@@ -7,13 +7,16 @@ import {
   useSensors,
   type Announcements,
 } from '@dnd-kit/core';
-import { useCallback, useEffect, useRef, type WheelEvent } from 'react';
+import { useCallback, useEffect, useRef, type ReactNode, type WheelEvent } from 'react';
+import type { PartLoop } from '../../core/analyze/analysis.ts';
+import type { Timeline } from '../../core/music/timeline.ts';
 import { Toggle } from '../../ui/Button.tsx';
 import { useSize } from '../../ui/canvas.ts';
 import { RoleMark } from '../../ui/RoleMark.tsx';
 import { wheeled, type BarLine, type TimeWindow } from '../../ui/strand.ts';
 import { Playhead } from '../app/Playhead.tsx';
 import { BarRuler } from './BarRuler.tsx';
+import { LoopMarks } from './LoopMarks.tsx';
 import { PartMenu, type PartDoing } from './PartMenu.tsx';
 import type { Selection } from './selection.ts';
 import { STRAND_HEIGHT, StrandCanvas } from './StrandCanvas.tsx';
@@ -42,6 +45,19 @@ export interface StrandsProps {
   onDo: (doing: PartDoing, part: string) => void;
   /** Where the sounding music begins in the take; null where something else sounds. */
   playingFrom: number | null;
+  timeline: Timeline;
+  /** Lines over and under the bar ruler, drawn to a width; each with what stands at its left. */
+  above: readonly TakeLine[];
+  below: readonly TakeLine[];
+  /** The best loop of a part. */
+  loopOf: (part: string) => PartLoop | undefined;
+  onLoop: (loop: PartLoop) => void;
+}
+
+/** A line of what was found, over the strands. */
+export interface TakeLine {
+  name: ReactNode;
+  draw: (width: number) => ReactNode;
 }
 
 const HEADER = 196;
@@ -62,6 +78,9 @@ export function Strands(props: StrandsProps) {
   };
   return (
     <div ref={area} className="relative flex min-h-0 flex-1 flex-col" onWheel={onWheel}>
+      {props.above.map((line, at) => (
+        <LineRow key={at} line={line} width={canvasWidth} />
+      ))}
       <div className="flex border-b border-rule">
         <div className="flex-none" style={{ width: HEADER }} />
         <BarRuler
@@ -70,8 +89,12 @@ export function Strands(props: StrandsProps) {
           range={selection.range}
           width={canvasWidth}
           drag={drag.bars()}
+          tempos={props.timeline.tempos}
         />
       </div>
+      {props.below.map((line, at) => (
+        <LineRow key={at} line={line} width={canvasWidth} />
+      ))}
       <DndContext
         sensors={sensors}
         accessibility={{ announcements: announcementsFor(strands) }}
@@ -98,6 +121,17 @@ export function Strands(props: StrandsProps) {
         left={HEADER}
         width={canvasWidth}
       />
+    </div>
+  );
+}
+
+function LineRow({ line, width }: { line: TakeLine; width: number }) {
+  return (
+    <div className="flex border-b border-thread">
+      <div className="flex flex-none items-center gap-2 pr-2 pl-3 text-sm" style={{ width: HEADER }}>
+        {line.name}
+      </div>
+      {width > 0 && line.draw(width)}
     </div>
   );
 }
@@ -129,9 +163,13 @@ function StrandRow({
   opened,
   names,
   onDo,
+  timeline,
+  loopOf,
+  onLoop,
 }: StrandsProps & { strand: Strand; width: number; drag: StrandDrag }) {
   const { part, notes } = strand;
   const isSelected = selection.partIds.includes(part.id);
+  const loop = loopOf(part.id);
   const silent = muted.has(part.id) || (soloed.size > 0 && !soloed.has(part.id));
   const row = useRef<HTMLDivElement>(null);
   useEffect(() => {
@@ -212,6 +250,16 @@ function StrandRow({
           names={names}
           chosen={isSelected ? selection.notes : NONE}
         />
+        {loop && (
+          <LoopMarks
+            loop={loop}
+            role={part.role}
+            timeline={timeline}
+            window={window}
+            width={width}
+            onChoose={() => onLoop(loop)}
+          />
+        )}
       </div>
     </div>
   );

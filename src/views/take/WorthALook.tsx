@@ -38,7 +38,7 @@ export function WorthALook({
     />
   );
   return (
-    <section aria-label="Worth a look" className="mt-2 border border-rule bg-card text-sm">
+    <section aria-label="Worth a look" className="my-2 border border-rule bg-card text-sm">
       <div className="flex items-center gap-3 px-2 py-1">
         <button
           type="button"

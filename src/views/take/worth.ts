@@ -6,16 +6,23 @@ import type { SplitEditing } from './editing.ts';
 import type { Selection } from './selection.ts';
 
 /** What could be done to the take, and doing or refusing it. */
-export function useWorthALook(take: Take, split: Split, selection: Selection, editing: SplitEditing) {
+export function useWorthALook(
+  take: Take,
+  split: Split,
+  selection: Selection,
+  editing: SplitEditing,
+  ofTheMusic: readonly Proposal[],
+) {
   const mends = useMemo(() => mendsFor(take, split), [take, split]);
   const offers = useMemo(() => offersFor(take, split), [take, split]);
   const [currentId, setCurrentId] = useState<string>();
-  const all = [...mends, ...offers];
+  const others = [...ofTheMusic, ...offers];
+  const all = [...mends, ...others];
   const at = all.findIndex(({ id }) => id === currentId);
   const current = all[Math.max(0, at)];
   const lookAt = (proposal: Proposal) => {
     setCurrentId(proposal.id);
-    selection.setParts(proposal.parts);
+    if (proposal.parts.length > 0) selection.setParts(proposal.parts);
   };
   const acceptAllNow = () => {
     const move = acceptAll(take, split);
@@ -24,7 +31,7 @@ export function useWorthALook(take: Take, split: Split, selection: Selection, ed
   const refuse = (proposal: Proposal) => editing.move({ move: 'refuse', proposal: proposal.id });
   return {
     mends,
-    offers,
+    offers: others,
     current: current?.id,
     onCurrent: lookAt,
     onAccept: editing.move,

@@ -1,0 +1,50 @@
+import type { ChangesChord } from '../analyze/changes.ts';
+import { chordTones, parseSymbol } from '../music/chord.ts';
+import type { Key } from '../music/key.ts';
+import { beatTicks, barTicks, steadyTimeline } from '../music/timeline.ts';
+import type { Clip, ClipNote } from '../phrase/clip.ts';
+
+/** Ticks a quarter note of the library. */
+const PPQ = 960;
+
+/** The bass lies in the octave under this, the other tones in the one over it: C3. */
+const MIDDLE = 48;
+
+/** Changes as they can be heard: each chord held, its bass below. */
+export function changesClip(changes: {
+  chords: readonly ChangesChord[];
+  bars: number;
+  bpm: number;
+  meter: { numerator: number; denominator: number };
+  key: Key;
+}): Clip {
+  const { chords, bars, bpm, meter, key } = changes;
+  const beat = beatTicks(PPQ, meter);
+  const notes = chords.flatMap(({ beat: at, beats, symbol }): ClipNote[] => {
+    const chord = parseSymbol(symbol);
+    if (!chord) return [];
+    const pitches = [
+      MIDDLE - 12 + chord.bass,
+      ...chordTones(chord).map((pc) => MIDDLE + 6 + ((pc + 6) % 12)),
+    ];
+    return pitches.map((pitch) => ({
+      tick: Math.round(at * beat),
+      duration: Math.round(beats * beat * 0.95),
+      pitch,
+      velocity: 80,
+      release: 64,
+      origin: 0,
+    }));
+  });
+  return {
+    timeline: steadyTimeline(PPQ, bpm, meter.numerator, meter.denominator),
+    length: bars * barTicks(PPQ, meter),
+    notes,
+    controls: [],
+    role: 'keys',
+    key,
+    channel: 0,
+    program: 0,
+    locked: [],
+  };
+}

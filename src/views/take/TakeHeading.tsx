@@ -1,0 +1,108 @@
+import type { Analysis } from '../../core/analyze/analysis.ts';
+import { scaled } from '../../core/capture/retime.ts';
+import type { Take } from '../../core/capture/take.ts';
+import { keyName, sameKey, type Key } from '../../core/music/key.ts';
+import { bpmOf, meterAt, tempoAt } from '../../core/music/timeline.ts';
+import { Button } from '../../ui/Button.tsx';
+import { RenameField } from '../../ui/RenameField.tsx';
+import type { TakeWire } from '../api/queries.ts';
+import type { SplitEditing } from './editing.ts';
+
+/** Name, source, key with its runner-up, tempo and meter. */
+export function TakeHeading({
+  row,
+  take,
+  chosen,
+  move,
+  spans,
+  retimed,
+}: {
+  row: TakeWire;
+  take: Take;
+  chosen: Key | null;
+  move: SplitEditing['move'];
+  /** Where the key changes. */
+  spans: Analysis['keySpans'];
+  /** Whether it stands on other bars than it was captured on. */
+  retimed: boolean;
+}) {
+  const { timeline, tempos, meters } = take.timing;
+  const meter = meterAt(timeline, 0);
+  const bpm = bpmOf(tempoAt(timeline, 0).microseconds);
+  const certainty = (key: Key) =>
+    row.keys.find((finding) => sameKey(finding, key))?.certainty.toFixed(2) ?? '';
+  const other = row.keys.find((finding) => !chosen || !sameKey(finding, chosen));
+  const asked = tempos.length === 0 ? ' (assumed: the file gives none)' : '';
+  return (
+    <div className="flex items-baseline gap-4">
+      <h1 className="min-w-0 flex-1 text-xl">
+        <RenameField
+          label="Name of the take"
+          value={row.name}
+          onRename={(name) => move({ move: 'nameTake', name })}
+        />
+      </h1>
+      <span className="text-sm text-muted">{[row.source, row.contributor].filter(Boolean).join(', ')}</span>
+      <span className="flex items-baseline gap-3 text-sm whitespace-nowrap">
+        {chosen && (
+          <span>
+            <b>{keyName(chosen)}</b>{' '}
+            <span className="text-muted">{row.chosenKey ? 'by hand' : certainty(chosen)}</span>
+          </span>
+        )}
+        {other && (
+          <button
+            type="button"
+            className="text-muted underline decoration-rule underline-offset-3 hover:text-ink"
+            title="Take this key instead"
+            onClick={() => move({ move: 'chooseKey', key: { tonic: other.tonic, mode: other.mode } })}
+          >
+            or {keyName(other)} {other.certainty.toFixed(2)}
+          </button>
+        )}
+        {spans.length > 1 && (
+          <span
+            className="text-muted"
+            title={spans.map((span) => `${keyName(span)} from bar ${span.startBar}`).join(', ')}
+          >
+            {spans.length} keys
+          </span>
+        )}
+        <span title={`Tempo${asked}`}>
+          {Math.round(bpm * 100) / 100}
+          {timeline.tempos.length > 1 && '…'} BPM{asked && '?'}
+        </span>
+        <span className="flex gap-1" role="group" aria-label="Time">
+          {([0.5, 2] as const).map((factor) => {
+            const title = factor > 1 ? 'double time' : 'half time';
+            return (
+              <Button
+                key={factor}
+                small
+                title={`Written in ${title}: ${Math.round(bpm * factor)} BPM, and ${factor > 1 ? 'twice' : 'half'} the bars`}
+                aria-label={`${title[0]!.toUpperCase()}${title.slice(1)}`}
+                disabled={take.file.division.kind !== 'metrical'}
+                onClick={() => move({ move: 'retime', how: title, ...scaled(factor) })}
+              >
+                {factor > 1 ? '×2' : '÷2'}
+              </Button>
+            );
+          })}
+          {retimed && (
+            <Button
+              small
+              title="The bars and the tempo it was captured in"
+              onClick={() => move({ move: 'asCaptured' })}
+            >
+              as captured
+            </Button>
+          )}
+        </span>
+        <span title={meters.length === 0 ? 'Assumed: the file gives no meter' : 'Meter'}>
+          {meter.numerator}/{meter.denominator}
+          {meters.length === 0 && '?'}
+        </span>
+      </span>
+    </div>
+  );
+}

@@ -1,0 +1,15 @@
+import type { TimeWindow } from '../../ui/strand.ts';
+
+/** Where a stretch of time lies in a window, in pixels; null where it is out of sight. */
+export function pixelsOf(
+  startTick: number,
+  endTick: number,
+  window: TimeWindow,
+  width: number,
+): { left: number; width: number } | null {
+  const scale = width / (window.toTick - window.fromTick);
+  const left = (startTick - window.fromTick) * scale;
+  const right = (endTick - window.fromTick) * scale;
+  if (right <= 0 || left >= width) return null;
+  return { left: Math.max(0, left), width: Math.min(width, right) - Math.max(0, left) };
+}
