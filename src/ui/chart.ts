@@ -5,12 +5,20 @@ Chart.register(BarElement, CategoryScale, LinearScale, Legend, Tooltip);
 
 const font = { family: 'Plain Figures, Atkinson Hyperlegible, sans-serif', size: 12 };
 
-/** Options of a graph of counts: lying bars with their names at the left, or upright ones. A click tells which bar. */
+/** More names than these stand on end. */
+const MOST_LEVEL = 14;
+
+/**
+ * Options of a graph of so many counts: lying bars with their names at the left, or upright ones. A click tells which
+ * bar.
+ */
 export function countOptions(
   unit: string,
+  bars: number,
   upright: boolean,
   onBar: (at: number) => void,
 ): ChartOptions<'bar'> {
+  const rotation = upright && bars > MOST_LEVEL ? 90 : 0;
   const muted = themeColor('muted');
   const names = {
     ticks: {

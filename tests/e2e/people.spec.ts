@@ -54,6 +54,7 @@ const VIEWS: [name: string, open: (page: Page) => Promise<void>][] = [
     },
   ],
   ['Library', async (page) => void (await page.goto('/library'))],
+  ['Harmony', async (page) => void (await page.goto('/library/harmony'))],
   ['Hand off', async (page) => void (await page.goto('/handoff'))],
   [
     'Basket',

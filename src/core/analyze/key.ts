@@ -229,9 +229,11 @@ function keyScore(
   const isHome = (finding: ChordFinding | undefined) => {
     if (!finding?.chord || finding.chord.root !== tonic) return 0;
     const { tones } = finding.chord.quality;
+    const [third, other] = isMinor ? [3, 4] : [4, 3];
+    if (!tones.includes(third)) return tones.includes(other) ? 0 : 0.5;
     // A dominant seventh on the tonic wants to go on, but where the mode has that seventh.
-    if (tones.includes(4) && tones.includes(10)) return mode === 'mixolydian' ? DOMINANT_HOME : 0.3;
-    return tones.includes(isMinor ? 3 : 4) ? 1 : tones.includes(isMinor ? 4 : 3) ? 0 : 0.5;
+    const isDominant = third === 4 && tones.includes(10);
+    return !isDominant ? 1 : mode === 'mixolydian' ? DOMINANT_HOME : 0.3;
   };
   return (
     weights.profileWeight * correlation(turned, profileOf(mode, weights.profile)) +

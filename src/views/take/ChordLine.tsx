@@ -142,19 +142,23 @@ function ChordBox({
           type="button"
           data-chord={at}
           tabIndex={isCurrent ? 0 : -1}
-          aria-label={`Bar ${bar}, beat ${beat}: ${symbol} ${numeral}, ${said}`}
           title={`${symbol} ${numeral}, ${said}. Click to correct.`}
           className={`absolute inset-y-0.5 overflow-hidden border-l px-1 text-left leading-tight hover:bg-card ${
             byHand ? 'border-l-2 border-madder bg-card' : 'border-rule'
           } ${isOpen ? 'bg-select' : ''}`}
           style={{ left: place.left, width: Math.max(2, place.width - 1) }}
         >
-          {place.width > 16 && (
-            <>
-              <span className={`block truncate font-display text-sm ${inkOf(finding)}`}>{symbol}</span>
-              <span className="block truncate text-[11px] leading-3 text-muted">{numeral}</span>
-            </>
-          )}
+          <span
+            className={place.width > 16 ? `block truncate font-display text-sm ${inkOf(finding)}` : 'sr-only'}
+          >
+            {symbol}{' '}
+          </span>
+          <span className={place.width > 16 ? 'block truncate text-[11px] leading-3 text-muted' : 'sr-only'}>
+            {numeral}
+          </span>
+          <span className="sr-only">
+            , bar {bar}, beat {beat}, {said}
+          </span>
         </button>
       </Popover.Trigger>
       <Popover.Portal>

@@ -74,17 +74,17 @@ export function TakeHeading({
         </span>
         <span className="flex gap-1" role="group" aria-label="Time">
           {([0.5, 2] as const).map((factor) => {
-            const title = factor > 1 ? 'double time' : 'half time';
+            const [title, sign] = factor > 1 ? ['double time', '×2'] : ['half time', '÷2'];
             return (
               <Button
                 key={factor}
                 small
                 title={`Written in ${title}: ${Math.round(bpm * factor)} BPM, and ${factor > 1 ? 'twice' : 'half'} the bars`}
-                aria-label={`${title[0]!.toUpperCase()}${title.slice(1)}`}
+                aria-label={`${sign}, ${title}`}
                 disabled={take.file.division.kind !== 'metrical'}
                 onClick={() => move({ move: 'retime', how: title, ...scaled(factor) })}
               >
-                {factor > 1 ? '×2' : '÷2'}
+                {sign}
               </Button>
             );
           })}

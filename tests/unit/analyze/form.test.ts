@@ -1,0 +1,176 @@
+import assert from 'node:assert/strict';
+import { test } from 'node:test';
+import { edgedTakes, scoreEdges } from '../../../bench/accuracy/edges.ts';
+import { loopedParts, scoreLoops } from '../../../bench/accuracy/loops.ts';
+import { scoreSections, sectionedTakes } from '../../../bench/accuracy/sections.ts';
+import { analyzeTake } from '../../../src/core/analyze/analysis.ts';
+import { changesIn, numeralLine } from '../../../src/core/analyze/changes.ts';
+import { divisionsOf, featuresOf, placeLevel } from '../../../src/core/analyze/features.ts';
+import { latenessOf } from '../../../src/core/analyze/feel.ts';
+import { findFills } from '../../../src/core/analyze/purposes.ts';
+import { countProgressions } from '../../../src/core/analyze/progressions.ts';
+import { seamOf, seamWords } from '../../../src/core/analyze/seam.ts';
+import { findSections } from '../../../src/core/analyze/sections.ts';
+import { takeFrom, type Take } from '../../../src/core/capture/take.ts';
+import { metaEvent } from '../../../src/core/midi/smf.ts';
+import { changesClip } from '../../../src/core/reuse/changes-clip.ts';
+import { splitTake } from '../../../src/core/split/split.ts';
+import { bandFile } from '../../../src/core/standins/band.ts';
+import { takeOf, trackOf, type NoteSpec } from '../../support/midi.ts';
+
+const all = (take: Take) => [...take.notes.tick.keys()];
+const band = (chart: string) =>
+  takeFrom(bandFile({ chart, style: 'river', bpm: 96, seed: 4, title: 'x', mishaps: [], looseness: 4 }));
+
+test('leading silence, count-in, pickup and tail of made takes are told apart', () => {
+  const scores = scoreEdges(edgedTakes(42, 11_000));
+  const right = scores.reduce((sum, { right: one }) => sum + one, 0);
+  assert.ok(right >= 39, `${right} of 42: ${scores.flatMap(({ wrong }) => wrong).join('; ')}`);
+});
+
+test('loops of made parts: blocks that move, loops in loops, and what is varied', () => {
+  const scores = scoreLoops(loopedParts(70, 50_000));
+  const right = scores.reduce((sum, { right: one }) => sum + one, 0);
+  assert.ok(
+    right >= 67,
+    `${right} of 70: ${scores.flatMap(({ kind, wrong }) => wrong.map((w) => `${kind} ${w}`)).join('; ')}`,
+  );
+});
+
+test('sections of made forms begin where they were made to, and come back under their names', () => {
+  const { boundaries, bars } = scoreSections(sectionedTakes(18, 4000));
+  assert.ok(boundaries >= 0.85 && bars >= 0.9, `${boundaries} ${bars}`);
+});
+
+test('markers of the file are its sections', () => {
+  const bars = Array.from({ length: 16 }, (_, bar): NoteSpec => [bar * 1920, 1800, 48 + (bar % 4)]);
+  const marker = (bar: number, text: string) =>
+    metaEvent((bar - 1) * 1920, 0x06, new TextEncoder().encode(text));
+  const take = takeOf([trackOf(bars, [marker(1, 'Verse'), marker(9, 'Bridge')])]);
+  assert.deepEqual(findSections(take, splitTake(take)), [
+    { startBar: 1, bars: 8, label: 'Verse' },
+    { startBar: 9, bars: 8, label: 'Bridge' },
+  ]);
+});
+
+test('fills are the bars in which the drums lead on', () => {
+  const take = band('Dm | C | Bb | A7 | Dm | C | Bb | A7 | Dm | C | Bb | A7');
+  assert.deepEqual(findFills(take, splitTake(take), []), [4, 8, 12]);
+});
+
+test('how strong places of a bar are (Longuet-Higgins & Lee 1984, by hand)', () => {
+  const levels = (meter: { numerator: number; denominator: number }) => {
+    const divisions = divisionsOf(meter);
+    const steps = divisions.reduce((product, by) => product * by, 1);
+    return Array.from({ length: steps }, (_, place) => placeLevel(place, divisions)).join(' ');
+  };
+  assert.equal(levels({ numerator: 4, denominator: 4 }), '0 -4 -3 -4 -2 -4 -3 -4 -1 -4 -3 -4 -2 -4 -3 -4');
+  assert.equal(levels({ numerator: 3, denominator: 4 }), '0 -3 -2 -3 -1 -3 -2 -3 -1 -3 -2 -3');
+  assert.equal(levels({ numerator: 6, denominator: 8 }), '0 -3 -2 -3 -2 -3 -1 -3 -2 -3 -2 -3');
+});
+
+test('density, range, how many sound together, and syncopation', () => {
+  const beats = takeOf([trackOf(Array.from({ length: 16 }, (_, i): NoteSpec => [i * 480, 240, 40 + i]))]);
+  assert.deepEqual(featuresOf(beats, all(beats)), {
+    density: 4,
+    low: 40,
+    high: 55,
+    polyphony: 1,
+    mostTogether: 1,
+    syncopation: 0,
+  });
+  const offbeats = takeOf([
+    trackOf(Array.from({ length: 16 }, (_, i): NoteSpec => [240 + i * 480, 240, 60])),
+  ]);
+  assert.ok(featuresOf(offbeats, all(offbeats))!.syncopation > 0.3);
+  const chords = takeOf([trackOf([48, 52, 55].map((pitch): NoteSpec => [0, 960, pitch]))]);
+  assert.deepEqual(
+    [featuresOf(chords, all(chords))!.polyphony, featuresOf(chords, all(chords))!.mostTogether],
+    [3, 3],
+  );
+  assert.equal(featuresOf(chords, []), null);
+});
+
+test('a part that plays late against the others is told in milliseconds', () => {
+  // 12 ticks at 120 BPM and 480 ticks a quarter are 12.5 ms.
+  const other = Array.from({ length: 16 }, (_, i): NoteSpec => [i * 480, 200, 60, 90, 0]);
+  const late = Array.from({ length: 16 }, (_, i): NoteSpec => [i * 480 + 12, 200, 72, 90, 1]);
+  const take = takeOf([trackOf(other), trackOf(late)]);
+  const [one, two] = [
+    all(take).filter((i) => take.notes.channel[i] === 0),
+    all(take).filter((i) => take.notes.channel[i] === 1),
+  ];
+  assert.deepEqual(latenessOf(take, two, one), { ms: 12.5, strokes: 16 });
+  assert.deepEqual(latenessOf(take, one, two), { ms: -12.5, strokes: 16 });
+  assert.equal(latenessOf(take, two, []), null);
+});
+
+test('the seam tells what would be heard where a loop goes back', () => {
+  const event = (tick: number, status: number, data1: number, data2: number) => ({
+    tick,
+    status,
+    data1,
+    data2,
+  });
+  const take = takeOf([
+    trackOf(
+      [[0, 400, 60], [1400, 2000, 62], [3600, 300, 64], [3840, 400, 60]], // prettier-ignore
+      [
+        event(0, 0xb0, 1, 20),
+        event(1000, 0xb0, 64, 127),
+        event(1200, 0xb0, 1, 90),
+        event(1500, 0xe0, 0, 100),
+      ],
+    ),
+  ]);
+  const [part] = splitTake(take).parts;
+  const seam = seamOf(take, part!, all(take), { startBar: 1, bars: 1 });
+  assert.equal(seam.crossing, 1);
+  assert.ok(seam.pedalDown);
+  assert.deepEqual(seamWords(seam).slice(0, 2), ['1 note over the end', 'pedal down at the end']);
+  assert.equal(seamOf(take, part!, all(take), { startBar: 3, bars: 1 }).pickup, 1);
+});
+
+test('the changes of some bars, cut at their edges, with numerals; and as they can be heard', () => {
+  const take = band('Dm | Gm A7 | Dm | Dm');
+  const { chords, keys } = analyzeTake(take, splitTake(take));
+  const changes = changesIn(take, chords, keys[0]!, { startBar: 2, bars: 2 });
+  assert.deepEqual(
+    changes.map(({ beat, beats, symbol, numeral }) => [beat, beats, symbol.split('/')[0], numeral]),
+    [
+      [0, 2, 'Gm', 'iv'],
+      [2, 2, 'A7', 'V7'],
+      [4, 4, 'Dm', 'i'],
+    ],
+  );
+  assert.equal(numeralLine(changes), ' iv V7 i ');
+  assert.equal(numeralLine([]), '');
+  const clip = changesClip({
+    chords: changes,
+    bars: 2,
+    bpm: 96,
+    meter: { numerator: 4, denominator: 4 },
+    key: keys[0]!,
+  });
+  assert.equal(clip.length, 2 * 4 * 960);
+  assert.equal(clip.notes.length, 4 + 5 + 4);
+  assert.deepEqual(
+    [...new Set(clip.notes.slice(0, 4).map(({ pitch }) => pitch % 12))].sort((a, b) => a - b),
+    [2, 7, 10],
+  );
+});
+
+test('progressions are counted by what they begin and end with and where they go', () => {
+  const { starts, ends, moves } = countProgressions([
+    { numerals: ' I IV V7 I ', count: 3 },
+    { numerals: ' IV V7 I IV ', count: 2 },
+    { numerals: '', count: 9 },
+  ]);
+  assert.deepEqual(starts, [{ what: 'I', count: 3 }, { what: 'IV', count: 2 }]); // prettier-ignore
+  assert.deepEqual(ends, [{ what: 'I', count: 3 }, { what: 'IV', count: 2 }]); // prettier-ignore
+  assert.deepEqual(moves[0], { what: 'I IV', count: 5 });
+  assert.deepEqual(
+    moves.find(({ what }) => what === 'V7 I'),
+    { what: 'V7 I', count: 5 },
+  );
+});
