@@ -4,30 +4,44 @@ import type { Split } from '../split/split.ts';
 import { barReadings, BEAT_WEIGHTS, scoreOf } from './beats.ts';
 import { onsetsOf } from './onsets.ts';
 
-/** Fewer notes tell nothing of a grid. */
-const FEWEST = 24;
+/** Fewer strokes tell nothing of a grid. */
+const FEWEST = 12;
+
+/** Parts of a quarter note on which strokes may stand. */
+const PLACES = [1, 2, 3, 4, 6, 8];
 
 /** Below this the strokes keep no grid of the file: of random ones it is about one over the root of their number. */
-const KEPT = 0.3;
+const KEPT = 0.45;
 
 /**
  * Whether the strokes of a take stand on the beats of its file: the length of the mean of their places on a circle
- * of quarter notes, eighths, thirds or sixteenths (directional statistics: near 1 where all agree, near 0 at random). A
+ * of quarter notes or their parts (directional statistics: near 1 where all agree, near 0 at random). A
  * take with a tempo map of its own was made on it.
  */
 export function keepsGrid(take: Take): boolean {
   const { notes, timing } = take;
-  if (notes.length < FEWEST || timing.tempos.length > 1) return true;
+  if (timing.tempos.length > 1) return true;
   const { ppq } = timing.timeline;
-  return [1, 2, 3, 4].some((parts) => {
+  // A chord is one stroke.
+  const strokes = strokesOf(notes.tick, ppq / 16);
+  if (strokes.length < FEWEST) return true;
+  return PLACES.some((parts) => {
     let [x, y] = [0, 0];
-    for (const tick of notes.tick) {
+    for (const tick of strokes) {
       const angle = (2 * Math.PI * ((tick * parts) % ppq)) / ppq;
       x += Math.cos(angle);
       y += Math.sin(angle);
     }
-    return Math.hypot(x, y) / notes.length >= KEPT;
+    return Math.hypot(x, y) / strokes.length >= KEPT;
   });
+}
+
+/** The first ticks of groups that begin within some ticks. */
+function strokesOf(ticks: Int32Array, within: number): number[] {
+  const strokes: number[] = [];
+  for (const tick of [...ticks].sort((a, b) => a - b))
+    if (strokes.length === 0 || tick - strokes.at(-1)! > within) strokes.push(tick);
+  return strokes;
 }
 
 /** How much better half or double time must be than what is written to be offered at all: near even will do. */

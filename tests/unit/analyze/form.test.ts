@@ -12,7 +12,7 @@ import { countProgressions } from '../../../src/core/analyze/progressions.ts';
 import { seamOf, seamWords } from '../../../src/core/analyze/seam.ts';
 import { findSections } from '../../../src/core/analyze/sections.ts';
 import { takeFrom, type Take } from '../../../src/core/capture/take.ts';
-import { metaEvent } from '../../../src/core/midi/smf.ts';
+import { channelEvent, metaEvent, STATUS } from '../../../src/core/midi/smf.ts';
 import { changesClip } from '../../../src/core/reuse/changes-clip.ts';
 import { splitTake } from '../../../src/core/split/split.ts';
 import { bandFile } from '../../../src/core/standins/band.ts';
@@ -106,20 +106,14 @@ test('a part that plays late against the others is told in milliseconds', () => 
 });
 
 test('the seam tells what would be heard where a loop goes back', () => {
-  const event = (tick: number, status: number, data1: number, data2: number) => ({
-    tick,
-    status,
-    data1,
-    data2,
-  });
   const take = takeOf([
     trackOf(
       [[0, 400, 60], [1400, 2000, 62], [3600, 300, 64], [3840, 400, 60]], // prettier-ignore
       [
-        event(0, 0xb0, 1, 20),
-        event(1000, 0xb0, 64, 127),
-        event(1200, 0xb0, 1, 90),
-        event(1500, 0xe0, 0, 100),
+        channelEvent(0, STATUS.controller, 0, 1, 20),
+        channelEvent(1000, STATUS.controller, 0, 64, 127),
+        channelEvent(1200, STATUS.controller, 0, 1, 90),
+        channelEvent(1500, STATUS.pitchBend, 0, 0, 100),
       ],
     ),
   ]);
