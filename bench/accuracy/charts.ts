@@ -29,7 +29,8 @@ export interface SoundedChart {
 
 export type ChartSet = 'plain' | 'hard' | 'rich' | 'anywhere' | 'modal' | 'modulating';
 
-const BARS = 16;
+/** Of every chart. */
+export const BARS = 16;
 
 const bySymbol = (symbol: string) => CHORD_QUALITIES.find((quality) => quality.symbol === symbol)!;
 

@@ -1,16 +1,18 @@
 import { findChords, type ChordFinding, type ChordWeights } from '../../src/core/analyze/chords.ts';
 import { chromaOf } from '../../src/core/analyze/chroma.ts';
-import { findKeysOf, type KeyWeights } from '../../src/core/analyze/key.ts';
-import type { Key } from '../../src/core/music/key.ts';
+import { findKeysOf, findKeySpans, type KeyWeights } from '../../src/core/analyze/key.ts';
+import { sameKey, type Key } from '../../src/core/music/key.ts';
 import { pitchClass } from '../../src/core/music/pitch.ts';
 import { splitTake } from '../../src/core/split/split.ts';
-import type { SoundedChart, TrueChord } from './charts.ts';
+import { BARS, type SoundedChart, type TrueChord } from './charts.ts';
 
 export interface HarmonyScore {
   charts: number;
   /** Weighted chord symbol recall (Pauwels & Peeters, ICASSP 2013): share of the time, at major/minor and at all kinds. */
   majorMinor: number;
   all: number;
+  /** Keys that are named exactly. */
+  exact: number;
   /** Mean MIREX key score: 1 exact, 0.5 a fifth away, 0.3 relative, 0.2 parallel. */
   key: number;
 }
@@ -25,6 +27,7 @@ export function scoreCharts(
   let rightMajorMinor = 0;
   let right = 0;
   let keys = 0;
+  let exact = 0;
   for (const { take, chords, key } of charts) {
     const chroma = chromaOf(take, splitTake(take));
     const found = findChords(chroma, chordWeights);
@@ -42,13 +45,35 @@ export function scoreCharts(
     }
     const [best] = findKeysOf(chroma, found, keyWeights);
     keys += best ? mirexScore(best, key) : 0;
+    if (best && sameKey(best, key)) exact++;
   }
   return {
     charts: charts.length,
     majorMinor: rightMajorMinor / timeMajorMinor,
     all: right / time,
     key: keys / charts.length,
+    exact,
   };
+}
+
+/** Bars under the key that they were made in, where it changes in the middle; and keys a chart. */
+export function keySpanScore(charts: readonly SoundedChart[]): {
+  right: number;
+  bars: number;
+  spans: number;
+} {
+  let [right, bars, spans] = [0, 0, 0];
+  for (const { take, key, laterKey } of charts) {
+    const chroma = chromaOf(take, splitTake(take));
+    const found = findKeySpans(chroma, findChords(chroma));
+    spans += found.length;
+    for (let bar = 1; bar <= BARS; bar++) {
+      const span = found.find(({ startBar, bars: length }) => bar >= startBar && bar < startBar + length);
+      if (span && sameKey(span, bar <= BARS / 2 ? key : laterKey)) right++;
+      bars++;
+    }
+  }
+  return { right, bars, spans: spans / charts.length };
 }
 
 function chordAt(found: readonly ChordFinding[], tick: number) {

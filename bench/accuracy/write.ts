@@ -1,8 +1,8 @@
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { soundedCharts } from './charts.ts';
-import { scoreCharts } from './harmony.ts';
 import { kitFindings } from './kits.ts';
+import { musicPage } from './music-page.ts';
+import { percent, table } from './markdown.ts';
 import { partsAccuracy } from './parts.ts';
 import { rolesHidden, rolesTold, type RoleScore } from './roles.ts';
 
@@ -16,18 +16,9 @@ const page = [
   ...partsPage(),
   ...kitsPage(),
   ...rolesPage(),
-  ...harmonyPage(),
+  ...musicPage(),
 ];
 writeFileSync(join(import.meta.dirname, '../../docs/accuracy.md'), `${page.join('\n').trim()}\n`);
-
-function percent(part: number, of: number): string {
-  return `${((100 * part) / of).toFixed(1)} %`;
-}
-
-function table(head: readonly string[], rows: readonly (readonly (string | number)[])[]): string[] {
-  const line = (cells: readonly (string | number)[]) => `| ${cells.join(' | ')} |`;
-  return [line(head), `|${head.map(() => '---|').join('')}`, ...rows.map(line), ''];
-}
 
 function partsPage(): string[] {
   const groups = partsAccuracy();
@@ -88,29 +79,6 @@ function kitsPage(): string[] {
     'the stand-ins; `npm run -s bench -- kit-model` leaves each file out in turn: there one part is taken for a kit that is',
     'none (the horn of chemistry_lab), and the hand percussion of wood_whistles is not taken for one.',
     '',
-  ];
-}
-
-function harmonyPage(): string[] {
-  const sets = [
-    ['plain', 'a chord a bar, a tune of its notes'],
-    ['hard', 'sevenths, inversions, two a bar, 3/4, a walking bass, half the tune no chord note'],
-    ['rich', 'all kinds of chord'],
-  ] as const;
-  return [
-    '## Chords and keys',
-    '',
-    'Charts of 16 bars in all keys, sounded by `abc2midi`: weighted chord symbol recall, by root and major or minor, and by root and',
-    'kind; mean MIREX key score. All begin on their tonic; pushes are not among them. The weights of `core/analyze/chords.ts` were',
-    'chosen on the first 60 to 120 charts of these sets.',
-    '',
-    ...table(
-      ['set', 'charts', 'what it has', 'major/minor', 'all kinds', 'key'],
-      sets.map(([set, what]) => {
-        const { charts, majorMinor, all, key } = scoreCharts(soundedCharts(set, 60));
-        return [set, charts, what, majorMinor.toFixed(3), all.toFixed(3), key.toFixed(3)];
-      }),
-    ),
   ];
 }
 
