@@ -130,7 +130,7 @@ function beatsPage(): string[] {
 }
 
 function loopsPage(): string[] {
-  const scores = scoreLoops(loopedParts(301, 90_000));
+  const scores = scoreLoops(loopedParts(301, 500_000));
   const right = scores.reduce((sum, score) => sum + score.right, 0);
   const parts = scores.reduce((sum, score) => sum + score.parts, 0);
   const composed = throughComposed(200, 95_000);
@@ -159,7 +159,7 @@ const LOOP_WORDS: Record<LoopKind, string> = {
 };
 
 function formPage(): string[] {
-  const edges = scoreEdges(edgedTakes(210, 90_000));
+  const edges = scoreEdges(edgedTakes(210, 400_000));
   const right = edges.reduce((sum, score) => sum + score.right, 0);
   const takes = edges.reduce((sum, score) => sum + score.takes, 0);
   const sections = scoreSections(sectionedTakes(60, 90_000));

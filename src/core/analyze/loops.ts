@@ -55,13 +55,20 @@ const PITCH_SHARE = 0.8;
 /** What one pair must be more alike than many. */
 const FEW_PAIRS = 1;
 
+/** Repeats that differ from each other by no more are exact. */
+const EXACT = 0.03;
+
+/** So much must tell for an intro, in likenesses between a repeat and any other bar. */
+const INTRO = 0.15;
+
 /** An intro is so long at the most. */
 const LONGEST_INTRO = 8;
 
 /** What a bar plays: places of a grid, and pitches on them. */
 interface Bar {
-  onsets: Set<number>;
-  notes: Set<number>;
+  /** Ascending. */
+  onsets: Int32Array;
+  notes: Int32Array;
 }
 
 /**
@@ -76,7 +83,7 @@ export function findLoops(take: Take, indices: readonly number[]): LoopFinding[]
 
 /** The loops of the changes: bars are what chords begin or are held in them, by beat. */
 export function findChordLoops(chords: readonly ChordFinding[], bars: number): LoopFinding[] {
-  const sounding: Bar[] = Array.from({ length: bars }, () => ({ onsets: new Set(), notes: new Set() }));
+  const sounding: number[][] = Array.from({ length: bars }, () => []);
   let at = 0;
   for (let bar = 1; bar <= bars; bar++) {
     while (
@@ -88,17 +95,16 @@ export function findChordLoops(chords: readonly ChordFinding[], bars: number): L
     for (const finding of own) {
       if (!finding?.chord || finding.bar > bar) continue;
       const beat = finding.bar === bar ? finding.beat - 1 : 0;
-      sounding[bar - 1]!.onsets.add(beat);
-      for (const tone of chordTones(finding.chord)) sounding[bar - 1]!.notes.add(beat * 128 + tone);
+      sounding[bar - 1]!.push(...chordTones(finding.chord).map((tone) => beat * 128 + tone));
     }
   }
-  return loopsAmong(sounding);
+  return loopsAmong(sounding.map(barOf));
 }
 
 function loopsAmong(bars: readonly Bar[]): LoopFinding[] {
-  const first = bars.findIndex(({ notes }) => notes.size > 0);
+  const first = bars.findIndex(({ notes }) => notes.length > 0);
   if (first < 0) return [];
-  const playing = bars.slice(0, bars.findLastIndex(({ notes }) => notes.size > 0) + 1);
+  const playing = bars.slice(0, bars.findLastIndex(({ notes }) => notes.length > 0) + 1);
   const likeness = likenessTable(playing);
   const found = PERIODS.flatMap((period) => bestStart(playing, likeness, period, first));
   const candidates = found
@@ -125,18 +131,29 @@ function rounded(loop: LoopFinding): LoopFinding {
 
 function barsOf(take: Take, indices: readonly number[]): Bar[] {
   const { timeline } = take.timing;
-  const bars: Bar[] = [];
+  const bars: number[][] = [];
   const early = EARLY * timeline.ppq;
   for (const i of indices) {
     const { bar } = positionAt(timeline, take.notes.tick[i]! + early);
-    while (bars.length < bar) bars.push({ onsets: new Set(), notes: new Set() });
+    while (bars.length < bar) bars.push([]);
     const step = Math.round((take.notes.tick[i]! - barStart(timeline, bar)) / (timeline.ppq * GRID));
-    bars[bar - 1]!.onsets.add(step);
-    bars[bar - 1]!.notes.add(step * 128 + take.notes.pitch[i]!);
+    bars[bar - 1]!.push(step * 128 + take.notes.pitch[i]!);
   }
   const end = Math.min(4096, barsUntil(timeline, take.timing.ticks));
-  while (bars.length < end) bars.push({ onsets: new Set(), notes: new Set() });
-  return bars;
+  while (bars.length < end) bars.push([]);
+  return bars.map(barOf);
+}
+
+/** A bar of notes as places times 128 and pitches. */
+function barOf(notes: readonly number[]): Bar {
+  return {
+    onsets: ascending(notes.map((note) => Math.floor(note / 128))),
+    notes: ascending(notes),
+  };
+}
+
+function ascending(values: readonly number[]): Int32Array {
+  return Int32Array.from(new Set(values)).sort();
 }
 
 /** How alike two bars are, asked once for each pair. */
@@ -154,17 +171,22 @@ function likenessTable(bars: readonly Bar[]): Likeness {
 
 /** 0..1; two bars without notes tell nothing for or against. */
 function barLikeness(one: Bar, other: Bar, shift = 0): number {
-  if (one.notes.size === 0 && other.notes.size === 0) return 0.5;
+  if (one.notes.length === 0 && other.notes.length === 0) return 0.5;
   return (
     PITCH_SHARE * shared(one.notes, other.notes, shift) + (1 - PITCH_SHARE) * shared(one.onsets, other.onsets)
   );
 }
 
 /** Dice's coefficient: twice what both have over what each has. */
-function shared(one: ReadonlySet<number>, other: ReadonlySet<number>, shift = 0): number {
-  let both = 0;
-  for (const value of one) if (other.has(value + shift)) both++;
-  return one.size + other.size === 0 ? 1 : (2 * both) / (one.size + other.size);
+function shared(one: Int32Array, other: Int32Array, shift = 0): number {
+  let [both, i, j] = [0, 0, 0];
+  while (i < one.length && j < other.length) {
+    const difference = one[i]! + shift - other[j]!;
+    if (difference === 0) both++;
+    if (difference <= 0) i++;
+    if (difference >= 0) j++;
+  }
+  return one.length + other.length === 0 ? 1 : (2 * both) / (one.length + other.length);
 }
 
 /**
@@ -186,39 +208,63 @@ function bestStart(
   });
   const best = options.reduce((a, b) => (b.trust > a.trust + 0.01 ? b : a), options[0]!);
   if (!best) return [];
-  // A bar of the loop is like all its repeats about as well as its bars usually are; one of an intro is not.
   const others = othersOf(bars.length, best.start, period, likeness);
-  const usual = median(best.pairs);
-  const spread = median(best.pairs.map((value) => Math.abs(value - usual)));
-  const least = Math.max(others + 0.5 * (usual - others), usual - Math.max(0.12, 8 * spread));
-  const comesBack = (bar: number) =>
-    mean(
-      Array.from({ length: Math.floor((bars.length - 1 - bar) / period) }, (_, k) =>
-        likeness(bar, bar + (k + 1) * period),
-      ),
-    );
-  const found = options.find(({ start }) =>
-    Array.from({ length: Math.min(period, bars.length - period - start) }, (_, k) =>
-      comesBack(start + k),
-    ).every((value) => value >= least),
-  );
-  const { start, mean: alike } = found ?? best;
+  const start = startOf(options[0]!.start, best, period, others, bars.length, likeness);
+  const found = options.find((option) => option.start === start);
+  const { pairs, mean: alike } = found ?? best;
   const standsOut = alike >= SURE || (alike >= ALIKE && alike >= others + OVER_OTHERS);
   // Where a quarter of the bars do not come back, the others do so by chance.
-  const weakest = [...(found ?? best).pairs].sort((a, b) => a - b);
-  if (alike < ALIKE || weakest[weakest.length >> 2]! < WEAKEST) return [];
+  if (alike < ALIKE || lowerQuartile(pairs) < WEAKEST) return [];
   const repeats = Math.floor((bars.length - start) / period);
   // What is longer than twice all its repeats is no intro.
   if (start - first > 2 * period * repeats) return [];
   return [{ standsOut, loop: { startBar: start + 1, bars: period, repeats, likeness: alike, shifts: null } }];
 }
 
-/** Each bar against the one a period later. */
-function pairsOf(bars: number, start: number, period: number, likeness: Likeness): number[] {
-  return Array.from({ length: Math.max(0, bars - start - period) }, (_, k) =>
-    likeness(start + k, start + k + period),
-  );
+/**
+ * Where a period begins to repeat, an intro of other bars left out: a bar of the loop is like all its repeats about as
+ * well as its bars usually are, and one that is unlike them by chance is no intro.
+ */
+function startOf(
+  first: number,
+  best: { start: number; pairs: readonly number[] },
+  period: number,
+  others: number,
+  bars: number,
+  likeness: Likeness,
+): number {
+  const usual = median(best.pairs);
+  const spread = median(best.pairs.map((value) => Math.abs(value - usual)));
+  const isExact = spread < EXACT;
+  const least = isExact ? usual - 2 * EXACT : (usual + others) / 2;
+  const scale = isExact ? 4 * EXACT : Math.max(0.1, usual - others);
+  // A fill in its place must not make a bar of the loop look like one of an intro.
+  const comesBack = (bar: number) =>
+    Math.max(
+      ...Array.from({ length: Math.floor((bars - 1 - bar) / period) }, (_, k) =>
+        likeness(bar, bar + (k + 1) * period),
+      ),
+    );
+  let [start, told, most] = [first, 0, INTRO];
+  const last = Math.min(first + LONGEST_INTRO, bars - 2 * period);
+  for (let bar = first; bar < last; bar++) {
+    told += (least - comesBack(bar)) / scale;
+    if (told > most) [start, most] = [bar + 1, told];
+  }
+  return start;
 }
+
+/** Each bar against those some periods later, a few of them: one repeat that went wrong tells less. */
+function pairsOf(bars: number, start: number, period: number, likeness: Likeness): number[] {
+  return Array.from({ length: Math.max(0, bars - start - period) }, (_, k) => {
+    const bar = start + k;
+    const repeats = Math.min(MOST_REPEATS, Math.floor((bars - 1 - bar) / period));
+    return mean(Array.from({ length: repeats }, (_, time) => likeness(bar, bar + (time + 1) * period)));
+  });
+}
+
+/** A bar is held against so many of its repeats. */
+const MOST_REPEATS = 3;
 
 /** How alike bars are that this period does not call the same; 0 where it calls all the same. */
 function othersOf(bars: number, start: number, period: number, likeness: Likeness): number {
@@ -237,6 +283,14 @@ function othersOf(bars: number, start: number, period: number, likeness: Likenes
 function saysMore(longer: LoopFinding, shorter: LoopFinding, likeness: Likeness): boolean {
   if (longer === shorter || longer.bars % shorter.bars !== 0 || longer.repeats < 2) return false;
   const start = longer.startBar - 1;
+  const pairs = (period: number) =>
+    Array.from({ length: longer.bars * longer.repeats - period }, (_, k) =>
+      likeness(start + k, start + k + period),
+    );
+  // It comes back to the note, and the shorter does not.
+  const exact = pairs(longer.bars);
+  if (exact.length >= 4 && lowerQuartile(exact) > 0.995 && lowerQuartile(pairs(shorter.bars)) < 0.985)
+    return true;
   const gains: number[] = [];
   for (let place = 0; place < longer.bars; place++) {
     const times = Array.from({ length: longer.repeats }, (_, k) => start + place + k * longer.bars);
@@ -287,4 +341,8 @@ function mean(values: readonly number[]): number {
 
 function median(values: readonly number[]): number {
   return [...values].sort((a, b) => a - b)[values.length >> 1] ?? 0;
+}
+
+function lowerQuartile(values: readonly number[]): number {
+  return [...values].sort((a, b) => a - b)[values.length >> 2] ?? 0;
 }
