@@ -130,7 +130,7 @@ function beatsPage(): string[] {
 }
 
 function loopsPage(): string[] {
-  const scores = scoreLoops(loopedParts(301, 500_000));
+  const scores = scoreLoops(loopedParts(301, 700_000));
   const right = scores.reduce((sum, score) => sum + score.right, 0);
   const parts = scores.reduce((sum, score) => sum + score.parts, 0);
   const composed = throughComposed(200, 95_000);

@@ -47,7 +47,10 @@ const ALIKE_MOVED = 0.92;
 const SYSTEMATIC = 0.05;
 
 /** By so many standard errors a longer period must be more alike, where no one bar tells. */
-const SURE_OF_GAIN = 2;
+const SURE_OF_GAIN = 3;
+
+/** And by so much. */
+const LEAST_GAIN = 0.03;
 
 /** How much pitches count against onsets. */
 const PITCH_SHARE = 0.8;
@@ -291,23 +294,38 @@ function saysMore(longer: LoopFinding, shorter: LoopFinding, likeness: Likeness)
   const exact = pairs(longer.bars);
   if (exact.length >= 4 && lowerQuartile(exact) > 0.995 && lowerQuartile(pairs(shorter.bars)) < 0.985)
     return true;
-  const gains: number[] = [];
   for (let place = 0; place < longer.bars; place++) {
     const times = Array.from({ length: longer.repeats }, (_, k) => start + place + k * longer.bars);
     const before = times.filter((at) => at - shorter.bars >= start);
     const alike = mean(times.slice(1).map((at, k) => likeness(times[k]!, at)));
     const asBefore = before.map((at) => likeness(at - shorter.bars, at));
-    gains.push(alike - mean(asBefore));
     if (
       before.length >= times.length - 1 &&
       alike - Math.max(...asBefore) > SYSTEMATIC + 2 * (1 - longer.likeness)
     )
       return true;
   }
-  // Or all of it is a little more alike than chance would have it.
+  // Or all of it is a little more alike than chance would have it: bars of one place against those the shorter takes for them.
+  const gains = gainsOf(start, longer, shorter, likeness);
   const gain = mean(gains);
   const error = Math.sqrt(mean(gains.map((value) => (value - gain) ** 2)) / Math.max(1, gains.length - 1));
-  return gains.length >= 3 && gain > 0.04 && gain > SURE_OF_GAIN * error;
+  return gains.length >= 4 && gain > LEAST_GAIN && gain > SURE_OF_GAIN * error;
+}
+
+/** By bar, how much more like its own repeats it is than like the other bars that a shorter period calls repeats of it. */
+function gainsOf(start: number, longer: LoopFinding, shorter: LoopFinding, likeness: Likeness): number[] {
+  const bars = longer.bars * longer.repeats;
+  return Array.from({ length: bars }, (_, k) => {
+    const own: number[] = [];
+    const others: number[] = [];
+    const near = MOST_REPEATS * longer.bars;
+    for (let other = Math.max(0, k - near); other <= Math.min(bars - 1, k + near); other++) {
+      if (other === k || (other - k) % shorter.bars !== 0) continue;
+      const value = likeness(start + Math.min(k, other), start + Math.max(k, other));
+      ((other - k) % longer.bars === 0 ? own : others).push(value);
+    }
+    return mean(own) - mean(others);
+  });
 }
 
 /** The loop whose repeats each lie some semitones over the first; the shortest period that is alike enough. */
