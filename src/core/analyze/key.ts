@@ -110,7 +110,7 @@ const KEY_CHANGE = 1;
 const HOME = 0.2;
 
 /** More places than these are not tried as changes: longer takes change on every second or fourth bar. */
-const MOST_PLACES = 64;
+const MOST_PLACES = 32;
 
 /**
  * Where the key changes: of all ways to divide the bars into spans of a key each, the one with the highest score, by

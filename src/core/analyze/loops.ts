@@ -163,14 +163,17 @@ function ascending(values: readonly number[]): Int32Array {
 type Likeness = (one: number, other: number) => number;
 
 function likenessTable(bars: readonly Bar[]): Likeness {
-  const known = new Map<number, number>();
+  if (bars.length > MOST_TABLED) return (one, other) => barLikeness(bars[one]!, bars[other]!);
+  const known = new Float32Array(bars.length * bars.length).fill(-1);
   return (one, other) => {
-    const key = one * bars.length + other;
-    let value = known.get(key);
-    if (value === undefined) known.set(key, (value = barLikeness(bars[one]!, bars[other]!)));
-    return value;
+    const at = one * bars.length + other;
+    if (known[at]! < 0) known[at] = barLikeness(bars[one]!, bars[other]!);
+    return known[at]!;
   };
 }
+
+/** For more bars a table would be too large to keep. */
+const MOST_TABLED = 2048;
 
 /** 0..1; two bars without notes tell nothing for or against. */
 function barLikeness(one: Bar, other: Bar, shift = 0): number {
@@ -285,6 +288,7 @@ function othersOf(bars: number, start: number, period: number, likeness: Likenes
  */
 function saysMore(longer: LoopFinding, shorter: LoopFinding, likeness: Likeness): boolean {
   if (longer === shorter || longer.bars % shorter.bars !== 0 || longer.repeats < 2) return false;
+  if (longer.likeness <= shorter.likeness) return false;
   const start = longer.startBar - 1;
   const pairs = (period: number) =>
     Array.from({ length: longer.bars * longer.repeats - period }, (_, k) =>
@@ -318,7 +322,7 @@ function gainsOf(start: number, longer: LoopFinding, shorter: LoopFinding, liken
   return Array.from({ length: bars }, (_, k) => {
     const own: number[] = [];
     const others: number[] = [];
-    const near = MOST_REPEATS * longer.bars;
+    const near = Math.min(MOST_REPEATS * longer.bars, FARTHEST);
     for (let other = Math.max(0, k - near); other <= Math.min(bars - 1, k + near); other++) {
       if (other === k || (other - k) % shorter.bars !== 0) continue;
       const value = likeness(start + Math.min(k, other), start + Math.max(k, other));
@@ -327,6 +331,9 @@ function gainsOf(start: number, longer: LoopFinding, shorter: LoopFinding, liken
     return mean(own) - mean(others);
   });
 }
+
+/** Bars farther from each other are not held against each other. */
+const FARTHEST = 48;
 
 /** The loop whose repeats each lie some semitones over the first; the shortest period that is alike enough. */
 function movedBlocks(bars: readonly Bar[], first: number): LoopFinding[] {
