@@ -86,8 +86,11 @@ export function analyzeTake(take: Take, split: Split, { byHand, chart, asked }: 
   const key = keys[0] ?? null;
   const bars = lastBar(take);
   const meter = meterAt(timeline, 0);
-  const loops = playing.flatMap((part) => loopsOfPart(take, part));
-  const edges = findEdges(take, split, loops, chords);
+  const whole = playing.flatMap((part) => loopsOfPart(take, part));
+  const edges = findEdges(take, split, whole, chords);
+  // An ending is no part of what comes back.
+  const loops =
+    edges.tailBars > 0 ? playing.flatMap((part) => loopsOfPart(take, part, bars - edges.tailBars)) : whole;
   const sections = findSections(take, split, edges.tailBars);
   const purposes = purposesOf(take, split, sections, edges.tailBars);
   const chartCheck = chart ? checkChart(chart, meter.numerator, chords, bars, key) : null;
@@ -140,8 +143,8 @@ function timekeepers(playing: readonly PlayingPart[]): number[] {
   );
 }
 
-function loopsOfPart(take: Take, { part, notes }: PlayingPart): PartLoop[] {
-  return findLoops(take, notes)
+function loopsOfPart(take: Take, { part, notes }: PlayingPart, lastBar?: number): PartLoop[] {
+  return findLoops(take, notes, lastBar)
     .slice(0, LOOPS_A_PART)
     .map((loop) => ({ part: part.id, name: part.name, ...loop, seam: seamOf(take, part, notes, loop) }));
 }

@@ -78,10 +78,11 @@ interface Bar {
  * The loops of a part, best first; empty where nothing repeats. A period explains a part when each bar is like the
  * one a period later, judged by pitches more than by onsets, and more alike than bars are that do not repeat; the
  * shortest that does so nearly as well as the best is the loop, unless a longer one tells what is different each time.
- * Bars before it, an intro, are left out. Where nothing stays in place, blocks that move by a step as a whole are sought.
+ * Bars before it, an intro, are left out. Where nothing stays in place, blocks that move by a step as a whole are
+ * sought. What comes after `lastBar`, an ending, is not looked at.
  */
-export function findLoops(take: Take, indices: readonly number[]): LoopFinding[] {
-  return loopsAmong(barsOf(take, indices));
+export function findLoops(take: Take, indices: readonly number[], lastBar = Infinity): LoopFinding[] {
+  return loopsAmong(barsOf(take, indices).slice(0, lastBar));
 }
 
 /** The loops of the changes: bars are what chords begin or are held in them, by beat. */
@@ -216,14 +217,14 @@ function bestStart(
   if (!best) return [];
   const others = othersOf(bars.length, best.start, period, likeness);
   const start = startOf(options[0]!.start, best, period, others, bars.length, likeness);
-  const found = options.find((option) => option.start === start);
-  const { pairs, mean: alike } = found ?? best;
+  const repeats = Math.floor((bars.length - start) / period);
+  const pairs = pairsOf(bars.length, start, period, likeness);
+  const alike = mean(pairs);
   const standsOut = alike >= SURE || (alike >= ALIKE && alike >= others + OVER_OTHERS);
   // Where a quarter of the bars do not come back, the others do so by chance.
   if (alike < ALIKE || lowerQuartile(pairs) < WEAKEST) return [];
-  const repeats = Math.floor((bars.length - start) / period);
-  // What is longer than twice all its repeats is no intro.
-  if (start - first > 2 * period * repeats) return [];
+  // What is longer than all its repeats is no intro.
+  if (start - first > Math.max(LONGEST_INTRO / 2, period * repeats)) return [];
   return [{ standsOut, loop: { startBar: start + 1, bars: period, repeats, likeness: alike, shifts: null } }];
 }
 

@@ -1,8 +1,11 @@
 import type { Take } from '../capture/take.ts';
-import type { Purpose } from '../music/form.ts';
+import type { Purpose, Section } from '../music/form.ts';
+import { pitchClass } from '../music/pitch.ts';
 import { barStart, positionAt } from '../music/timeline.ts';
 import { UNPITCHED } from '../split/roles.ts';
 import { playingParts, type Split } from '../split/split.ts';
+import type { ChordFinding } from './chords.ts';
+import type { KeySpan } from './key.ts';
 import type { FoundSection } from './sections.ts';
 
 /** A drum bar is a fill where it is this much unlike the groove around it. */
@@ -31,7 +34,9 @@ export function findFills(take: Take, split: Split, sections: readonly FoundSect
   const starts = new Set(sections.map(({ startBar }) => startBar));
   return bars.flatMap((own, at) => {
     const around = bars.filter((other, k) => k !== at && Math.abs(k - at) <= 8 && other.size > 0);
-    if (own.size === 0 || around.length < 3) return [];
+    const typical = around.map((other) => other.size).sort((a, b) => a - b)[around.length >> 1] ?? 0;
+    // A last stroke is no fill.
+    if (own.size < typical / 2 || around.length < 3) return [];
     const usual = around.map((other) => dice(own, other)).sort((a, b) => b - a)[
       Math.floor(around.length / 3)
     ]!;
@@ -54,7 +59,7 @@ function dice(one: ReadonlySet<number>, other: ReadonlySet<number>): number {
 /**
  * What each section is for: the fullest that comes most is the groove, another full one a variation; thin at the
  * beginning is an intro, at the end an ending, without drums between a break. Two bars at the most before the first
- * again, on the dominant, are a turnaround: that is said of the last bars of chords, not here.
+ * again, on the dominant, are a turnaround: see `purposeOfBars`.
  */
 export function purposesOf(
   take: Take,
@@ -99,4 +104,44 @@ function partsIn(
     parts: within.length,
     drums: within.some(({ part }) => UNPITCHED.has(part.role) && part.role !== 'click'),
   };
+}
+
+/** So many bars at the most lead back to the beginning. */
+const LONGEST_TURNAROUND = 2;
+
+/**
+ * What some bars (`start` from 1) are for: fills where all of them are; a turnaround where one or two at the end of a
+ * section close on the dominant before something begins again; else what the section is for in which most of them lie.
+ */
+export function purposeOfBars(
+  {
+    sections,
+    fills,
+    chords,
+    keySpans,
+  }: {
+    sections: readonly Section[];
+    fills: readonly number[];
+    chords: readonly ChordFinding[];
+    keySpans: readonly KeySpan[];
+  },
+  { start, count }: { start: number; count: number },
+): Purpose {
+  const last = start + count - 1;
+  const bars = Array.from({ length: count }, (_, k) => start + k);
+  if (bars.every((bar) => fills.includes(bar))) return 'fill';
+  const shared = ({ startBar, bars: length }: Section) =>
+    Math.min(last, startBar + length - 1) - Math.max(start, startBar) + 1;
+  const [section] = [...sections].sort((a, b) => shared(b) - shared(a));
+  if (!section) return 'groove';
+  const end = section.startBar + section.bars - 1;
+  const key = keySpans.find(({ startBar, bars: length }) => last >= startBar && last < startBar + length);
+  const dominant = key && pitchClass(key.tonic + 7);
+  const closing = chords.findLast(({ bar }) => bar <= last)?.chord;
+  const leadsBack =
+    last === end &&
+    end < Math.max(...sections.map((one) => one.startBar + one.bars - 1)) &&
+    closing?.root === dominant &&
+    closing?.quality.tones.includes(4);
+  return count <= LONGEST_TURNAROUND && count < section.bars && leadsBack ? 'turnaround' : section.purpose;
 }

@@ -1,9 +1,11 @@
 import type { PartLoop } from '../../core/analyze/analysis.ts';
 import { seamWords } from '../../core/analyze/seam.ts';
+import type { Timeline } from '../../core/music/timeline.ts';
 import { Button } from '../../ui/Button.tsx';
 import { loopRange, loopWords } from './LoopMarks.tsx';
 import type { MusicDoing } from './music-doing.ts';
-import type { BarRange } from './strand-columns.ts';
+import { SeamPicture } from './SeamPicture.tsx';
+import type { BarRange, Strand } from './strand-columns.ts';
 
 /** Loops of the chosen part, best first: what happens at the seam, listening, and keeping. */
 export function LoopList({
@@ -11,6 +13,8 @@ export function LoopList({
   best,
   chosen,
   doing,
+  strand,
+  timeline,
 }: {
   /** Of the chosen part. */
   loops: readonly PartLoop[];
@@ -18,6 +22,9 @@ export function LoopList({
   best: readonly PartLoop[];
   chosen: BarRange | null;
   doing: MusicDoing;
+  /** The chosen part. */
+  strand: Strand;
+  timeline: Timeline;
 }) {
   return (
     <section aria-label="Loops">
@@ -30,6 +37,8 @@ export function LoopList({
             loop={loop}
             isChosen={chosen?.start === loop.startBar && chosen.count === loop.bars}
             doing={doing}
+            strand={strand}
+            timeline={timeline}
           />
         ))}
       </ul>
@@ -47,7 +56,19 @@ export function LoopList({
   );
 }
 
-function LoopRow({ loop, isChosen, doing }: { loop: PartLoop; isChosen: boolean; doing: MusicDoing }) {
+function LoopRow({
+  loop,
+  isChosen,
+  doing,
+  strand,
+  timeline,
+}: {
+  loop: PartLoop;
+  isChosen: boolean;
+  doing: MusicDoing;
+  strand: Strand;
+  timeline: Timeline;
+}) {
   const seam = seamWords(loop.seam);
   const last = loop.startBar + loop.bars - 1;
   return (
@@ -62,6 +83,7 @@ function LoopRow({ loop, isChosen, doing }: { loop: PartLoop; isChosen: boolean;
       <span className={`text-xs ${seam.length > 0 ? 'text-madder' : 'text-good'}`}>
         {seam.length > 0 ? `Seam: ${seam.join(', ')}` : 'Clean seam'}
       </span>
+      {isChosen && <SeamPicture loop={loop} strand={strand} timeline={timeline} />}
       <span className="flex flex-wrap gap-1.5">
         <Button small onClick={() => doing.hear(loop)} title="Again and again (R)">
           Listen

@@ -19,6 +19,7 @@ export interface SectionDoing {
 /** The sections over the bars, named; each can be put right, chosen, or kept. */
 export function SectionLine({
   sections,
+  fills,
   byHand,
   timeline,
   window,
@@ -26,6 +27,8 @@ export function SectionLine({
   doing,
 }: {
   sections: readonly Section[];
+  /** Bars in which the drums lead on. */
+  fills: readonly number[];
   byHand: boolean;
   timeline: Timeline;
   window: TimeWindow;
@@ -52,6 +55,24 @@ export function SectionLine({
               place={place}
               doing={doing}
             />
+          )
+        );
+      })}
+      {fills.map((bar) => {
+        const place = pixelsOf(barStart(timeline, bar), barStart(timeline, bar + 1), window, width);
+        return (
+          place &&
+          place.width > 22 && (
+            <button
+              key={`fill ${bar}`}
+              type="button"
+              title={`Bar ${bar} is a fill: choose it`}
+              className="absolute top-1 rounded-[2px] bg-paper px-1 text-[10px] leading-3.5 text-madder hover:underline"
+              style={{ left: place.left + place.width - 24 }}
+              onClick={() => doing.onRange({ start: bar, count: 1 })}
+            >
+              fill<span className="sr-only">, bar {bar}</span>
+            </button>
           )
         );
       })}
@@ -132,7 +153,7 @@ function SectionSpan({
             <div className="flex items-end gap-1.5">
               <label className="grid min-w-0 flex-1 gap-1 text-sm text-muted">
                 Name
-                <input name="label" className="field text-ink" defaultValue={label} maxLength={60} />
+                <input name="label" className="field w-full text-ink" defaultValue={label} maxLength={60} />
               </label>
               <label className="grid gap-1 text-sm text-muted">
                 For

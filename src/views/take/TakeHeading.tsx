@@ -1,9 +1,10 @@
 import type { Analysis } from '../../core/analyze/analysis.ts';
 import { scaled } from '../../core/capture/retime.ts';
 import type { Take } from '../../core/capture/take.ts';
-import { keyName, sameKey, type Key } from '../../core/music/key.ts';
+import { keyName, parseKey, sameKey, type Key } from '../../core/music/key.ts';
 import { bpmOf, meterAt, tempoAt } from '../../core/music/timeline.ts';
 import { Button } from '../../ui/Button.tsx';
+import { KeyOptions } from '../../ui/KeyOptions.tsx';
 import { RenameField } from '../../ui/RenameField.tsx';
 import type { TakeWire } from '../api/queries.ts';
 import type { SplitEditing } from './editing.ts';
@@ -44,12 +45,20 @@ export function TakeHeading({
       </h1>
       <span className="text-sm text-muted">{[row.source, row.contributor].filter(Boolean).join(', ')}</span>
       <span className="flex items-baseline gap-3 text-sm whitespace-nowrap">
-        {chosen && (
-          <span>
-            <b>{keyName(chosen)}</b>{' '}
-            <span className="text-muted">{row.chosenKey ? 'by hand' : certainty(chosen)}</span>
-          </span>
-        )}
+        <span>
+          <select
+            aria-label="Key of the take"
+            className="max-w-30 rounded-[3px] bg-transparent font-bold hover:bg-sunk"
+            value={chosen ? keyName(chosen) : ''}
+            onChange={({ target: { value } }) => {
+              const picked = parseKey(value);
+              if (picked) move({ move: 'chooseKey', key: picked });
+            }}
+          >
+            <KeyOptions none="no key" />
+          </select>{' '}
+          <span className="text-muted">{row.chosenKey ? 'by hand' : chosen ? certainty(chosen) : ''}</span>
+        </span>
         {other && (
           <button
             type="button"

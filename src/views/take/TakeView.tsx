@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import type { Take } from '../../core/capture/take.ts';
+import { purposeOfBars } from '../../core/analyze/purposes.ts';
 import type { Key } from '../../core/music/key.ts';
 import { barStart } from '../../core/music/timeline.ts';
 import type { Proposal } from '../../core/split/proposals.ts';
@@ -97,10 +98,10 @@ function OpenTake({ row, original }: { row: TakeWire; original: Take }) {
 
   const make = useMake(row.id, () => {
     if (!range) throw new Error('Choose bars first: drag over a strand, or use the arrow keys.');
-    return { parts: selection.partIds, bars: range };
+    return { parts: selection.partIds, bars: range, tags: analysis ? [purposeOfBars(analysis, range)] : [] };
   });
   const doing = useTakeDoing({ take, split, editing, selection });
-  const music = useMusicDoing({ row, take, split, strands, selection, key });
+  const music = useMusicDoing({ row, take, split, strands, selection, key, analysis });
   const bestLoops = useMemo(
     () => strands.flatMap(({ part }) => analysis?.loops.find((loop) => loop.part === part.id) ?? []),
     [strands, analysis],
@@ -209,7 +210,16 @@ function OpenTake({ row, original }: { row: TakeWire; original: Take }) {
             feel={analysis?.parts.find(({ part }) => part === selection.partIds[0])}
             loops={
               selected.length === 1 &&
-              analysis && <LoopList loops={loopsOfPart} best={bestLoops} chosen={range} doing={music} />
+              analysis && (
+                <LoopList
+                  loops={loopsOfPart}
+                  best={bestLoops}
+                  chosen={range}
+                  doing={music}
+                  strand={selected[0]!}
+                  timeline={timeline}
+                />
+              )
             }
           />
         )}

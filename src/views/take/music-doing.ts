@@ -1,4 +1,5 @@
-import type { PartLoop } from '../../core/analyze/analysis.ts';
+import type { Analysis, PartLoop } from '../../core/analyze/analysis.ts';
+import { purposeOfBars } from '../../core/analyze/purposes.ts';
 import type { Take } from '../../core/capture/take.ts';
 import type { Key } from '../../core/music/key.ts';
 import { seamClip } from '../../core/normalize/seam.ts';
@@ -23,6 +24,7 @@ export function useMusicDoing({
   strands,
   selection,
   key,
+  analysis,
 }: {
   row: TakeWire;
   take: Take;
@@ -30,13 +32,17 @@ export function useMusicDoing({
   strands: readonly Strand[];
   selection: Selection;
   key: Key | null;
+  /** Undefined while it is worked out. */
+  analysis: Analysis | undefined;
 }) {
   const project = useCurrentProject();
   const choose = (loop: PartLoop) => {
     selection.setParts([loop.part]);
     selection.setRange(loopRange(loop));
   };
-  const makeKept = async (parts: readonly string[], { start, count }: BarRange, tags: string[]) => {
+  const makeKept = async (parts: readonly string[], { start, count }: BarRange) => {
+    const purpose = analysis && purposeOfBars(analysis, { start, count });
+    const tags = ['loop', ...(purpose ? [purpose] : [])];
     const { phraseIds } = await sendJson<{ phraseIds: string[] }>('POST', '/api/phrases', {
       takeId: row.id,
       parts,
@@ -97,7 +103,7 @@ export function useMusicDoing({
     keep: (parts: readonly string[] | 'all', bars: BarRange) => {
       const which = parts === 'all' ? playingIn(bars) : parts;
       void keepAndTell(
-        () => makeKept(which, bars, ['loop']),
+        () => makeKept(which, bars),
         (count) =>
           count > 1
             ? `A sheaf of ${count} parts, ${barsWords(bars)}, is kept`
@@ -108,7 +114,7 @@ export function useMusicDoing({
       void keepAndTell(
         async () => {
           const ids: string[] = [];
-          for (const loop of loops) ids.push(...(await makeKept([loop.part], loopRange(loop), ['loop'])));
+          for (const loop of loops) ids.push(...(await makeKept([loop.part], loopRange(loop))));
           return ids;
         },
         (count) =>

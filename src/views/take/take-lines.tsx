@@ -78,6 +78,7 @@ export function useTakeLines({
     draw: (width) => (
       <SectionLine
         sections={sections}
+        fills={analysis.fills}
         byHand={sectionsByHand}
         timeline={timeline}
         window={window}

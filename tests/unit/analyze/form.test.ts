@@ -7,7 +7,7 @@ import { analyzeTake } from '../../../src/core/analyze/analysis.ts';
 import { changesIn, numeralLine } from '../../../src/core/analyze/changes.ts';
 import { divisionsOf, featuresOf, placeLevel } from '../../../src/core/analyze/features.ts';
 import { latenessOf } from '../../../src/core/analyze/feel.ts';
-import { findFills } from '../../../src/core/analyze/purposes.ts';
+import { findFills, purposeOfBars } from '../../../src/core/analyze/purposes.ts';
 import { countProgressions } from '../../../src/core/analyze/progressions.ts';
 import { seamOf, seamWords } from '../../../src/core/analyze/seam.ts';
 import { findSections } from '../../../src/core/analyze/sections.ts';
@@ -167,4 +167,15 @@ test('progressions are counted by what they begin and end with and where they go
     moves.find(({ what }) => what === 'V7 I'),
     { what: 'V7 I', count: 5 },
   );
+});
+
+test('what some bars are for: a fill, a turnaround, or what their section is', () => {
+  const take = band('Dm | Gm | Bb | A7 | Dm | Gm | Bb | A7 | Dm | Dm | C | C | Dm | F | C | Dm');
+  const found = analyzeTake(take, splitTake(take));
+  const of = (start: number, count: number) => purposeOfBars(found, { start, count });
+  assert.deepEqual(found.sections.map(({ startBar }) => startBar), [1, 9]); // prettier-ignore
+  assert.equal(of(4, 1), 'fill');
+  assert.equal(of(7, 2), 'turnaround');
+  assert.equal(of(1, 8), found.sections[0]!.purpose);
+  assert.equal(of(9, 4), found.sections[1]!.purpose);
 });
