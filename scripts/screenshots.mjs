@@ -71,6 +71,13 @@ try {
   await picture('live', 'day', '/capture/live', recordArpeggio);
   await picture('take', 'day', '/capture?search=storm', openTake('Storm on the crossing'));
   await picture('take-lamp', 'lamp', '/capture?search=ferry+crossing', openTake('Ferry crossing'));
+  await picture('music', 'day', '/capture?search=lamps', async (page) => {
+    await open('Lamps going out, slower and slower')(page);
+    await page.getByRole('button', { name: /^On its bars/ }).click();
+    await page.getByRole('img', { name: /^Tempo from/ }).waitFor();
+    await page.getByRole('region', { name: 'Loops' }).getByRole('button', { name: /^Bars 1 to 4/ }).click();
+  });
+  await picture('harmony', 'day', '/library/harmony');
   await picture('phrase', 'day', '/library?text=ferry+bass', openPhrase);
   await picture('phrase-lamp', 'lamp', '/library?text=ferry+bass', openPhrase);
   await picture('library', 'day', '/library', async (page) => {

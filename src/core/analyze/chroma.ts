@@ -33,9 +33,12 @@ const ROLE_WEIGHTS: Partial<Record<Role, number>> = {
 /** A note that is short, off the beat, and reached and left by step in its part passes, and counts so much. */
 const PASSING = 0.2;
 
+/** Music is looked into for so many bars; a note far behind the others must not make a desert of empty ones. */
+export const MOST_BARS = 2048;
+
 /** The beats of a stretch from bar one on; groups of three eighths are one beat. */
 export function beatSegments(timeline: Timeline, endTick: number): Segment[] {
-  const bars = barsUntil(timeline, endTick);
+  const bars = Math.min(MOST_BARS, barsUntil(timeline, endTick));
   const segments: Segment[] = [];
   for (let bar = 1; bar <= bars; bar++) {
     const start = barStart(timeline, bar);

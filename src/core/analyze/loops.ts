@@ -2,6 +2,7 @@ import type { Take } from '../capture/take.ts';
 import { chordTones } from '../music/chord.ts';
 import { barStart, barsUntil, positionAt } from '../music/timeline.ts';
 import type { ChordFinding } from './chords.ts';
+import { MOST_BARS } from './chroma.ts';
 
 /** A stretch of bars that comes again. */
 export interface LoopFinding {
@@ -87,9 +88,9 @@ export function findLoops(take: Take, indices: readonly number[], lastBar = Infi
 
 /** The loops of the changes: bars are what chords begin or are held in them, by beat. */
 export function findChordLoops(chords: readonly ChordFinding[], bars: number): LoopFinding[] {
-  const sounding: number[][] = Array.from({ length: bars }, () => []);
+  const sounding: number[][] = Array.from({ length: Math.min(MOST_BARS, bars) }, () => []);
   let at = 0;
-  for (let bar = 1; bar <= bars; bar++) {
+  for (let bar = 1; bar <= sounding.length; bar++) {
     while (
       at + 1 < chords.length &&
       (chords[at + 1]!.bar < bar || (chords[at + 1]!.bar === bar && chords[at + 1]!.beat === 1))
@@ -139,11 +140,12 @@ function barsOf(take: Take, indices: readonly number[]): Bar[] {
   const early = EARLY * timeline.ppq;
   for (const i of indices) {
     const { bar } = positionAt(timeline, take.notes.tick[i]! + early);
+    if (bar > MOST_BARS) continue;
     while (bars.length < bar) bars.push([]);
     const step = Math.round((take.notes.tick[i]! - barStart(timeline, bar)) / (timeline.ppq * GRID));
     bars[bar - 1]!.push(step * 128 + take.notes.pitch[i]!);
   }
-  const end = Math.min(4096, barsUntil(timeline, take.timing.ticks));
+  const end = Math.min(MOST_BARS, barsUntil(timeline, take.timing.ticks));
   while (bars.length < end) bars.push([]);
   return bars.map(barOf);
 }
@@ -164,7 +166,6 @@ function ascending(values: readonly number[]): Int32Array {
 type Likeness = (one: number, other: number) => number;
 
 function likenessTable(bars: readonly Bar[]): Likeness {
-  if (bars.length > MOST_TABLED) return (one, other) => barLikeness(bars[one]!, bars[other]!);
   const known = new Float32Array(bars.length * bars.length).fill(-1);
   return (one, other) => {
     const at = one * bars.length + other;
@@ -172,9 +173,6 @@ function likenessTable(bars: readonly Bar[]): Likeness {
     return known[at]!;
   };
 }
-
-/** For more bars a table would be too large to keep. */
-const MOST_TABLED = 2048;
 
 /** 0..1; two bars without notes tell nothing for or against. */
 function barLikeness(one: Bar, other: Bar, shift = 0): number {

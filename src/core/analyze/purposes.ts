@@ -5,6 +5,7 @@ import { barStart, positionAt } from '../music/timeline.ts';
 import { UNPITCHED } from '../split/roles.ts';
 import { playingParts, type Split } from '../split/split.ts';
 import type { ChordFinding } from './chords.ts';
+import { MOST_BARS } from './chroma.ts';
 import type { KeySpan } from './key.ts';
 import type { FoundSection } from './sections.ts';
 
@@ -27,6 +28,7 @@ export function findFills(take: Take, split: Split, sections: readonly FoundSect
     for (const i of notes) {
       const tick = take.notes.tick[i]! + step / 2;
       const { bar } = positionAt(timeline, tick);
+      if (bar > MOST_BARS) continue;
       while (bars.length < bar) bars.push(new Set());
       bars[bar - 1]!.add(Math.floor((tick - barStart(timeline, bar)) / step) * 128 + take.notes.pitch[i]!);
     }

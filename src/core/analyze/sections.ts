@@ -3,6 +3,7 @@ import type { Section } from '../music/form.ts';
 import { positionAt } from '../music/timeline.ts';
 import { UNPITCHED } from '../split/roles.ts';
 import type { Split } from '../split/split.ts';
+import { MOST_BARS } from './chroma.ts';
 
 /** A stretch of a take that is one thing: "A" again is the same thing again. */
 export type FoundSection = Omit<Section, 'purpose'>;
@@ -84,7 +85,7 @@ function barFeatures(take: Take, split: Split): Float64Array[] {
     const part = split.parts[owner];
     if (!part) continue;
     const { bar } = positionAt(timing.timeline, notes.tick[i]! + timing.timeline.ppq / 8);
-    if (bar > 4096) continue;
+    if (bar > MOST_BARS) continue;
     while (bars.length < bar) bars.push(new Float64Array(size));
     if (!UNPITCHED.has(part.role)) bars[bar - 1]![notes.pitch[i]! % 12]! += 1;
     bars[bar - 1]![12 + owner]! += 1;

@@ -63,16 +63,14 @@ export function SectionLine({
         return (
           place &&
           place.width > 22 && (
-            <button
+            <span
               key={`fill ${bar}`}
-              type="button"
-              title={`Bar ${bar} is a fill: choose it`}
-              className="absolute top-1 rounded-[2px] bg-paper px-1 text-[10px] leading-3.5 text-madder hover:underline"
+              title={`The drums lead on in bar ${bar}`}
+              className="pointer-events-none absolute top-1 rounded-[2px] bg-paper px-1 text-[10px] leading-3.5 text-madder"
               style={{ left: place.left + place.width - 24 }}
-              onClick={() => doing.onRange({ start: bar, count: 1 })}
             >
               fill<span className="sr-only">, bar {bar}</span>
-            </button>
+            </span>
           )
         );
       })}

@@ -7,6 +7,7 @@ import { byHandOf } from '../../../src/core/split/by-hand.ts';
 import { replayMoves, type Move } from '../../../src/core/split/moves.ts';
 import { bandFile } from '../../../src/core/standins/band.ts';
 import type { Mishap } from '../../../src/core/standins/mishaps.ts';
+import { takeOf, trackOf, type NoteSpec } from '../../support/midi.ts';
 import { freeTakes } from '../../../bench/accuracy/free-takes.ts';
 
 const played = (chart: string, mishaps: Mishap[]) =>
@@ -90,4 +91,12 @@ test('a part that is left out of the harmony counts for no chord', () => {
   const { split } = replayMoves(take, []);
   const leaveOut = split.parts.map(({ id }): Move => ({ move: 'weigh', part: id, weight: 0 }));
   assert.ok(after(take, leaveOut).chords.every(({ chord }) => chord === null));
+});
+
+test('a note far behind the others makes no desert of bars: what is found stays small', () => {
+  const line = Array.from({ length: 100 }, (_, i): NoteSpec => [i * 480, 100, 60 + (i % 12)]);
+  const take = takeOf([trackOf([...line, [268_000_000, 100, 64]])]);
+  const found = after(take, []);
+  assert.ok(found.bars > 100_000);
+  assert.ok(found.chords.length < 5000 && found.sections.length < 100);
 });
