@@ -58,22 +58,25 @@ export function SectionLine({
           )
         );
       })}
-      {fills.map((bar) => {
-        const place = pixelsOf(barStart(timeline, bar), barStart(timeline, bar + 1), window, width);
-        return (
-          place &&
-          place.width > 22 && (
-            <span
-              key={`fill ${bar}`}
-              title={`The drums lead on in bar ${bar}`}
-              className="pointer-events-none absolute top-1 rounded-[2px] bg-paper px-1 text-[10px] leading-3.5 text-madder"
-              style={{ left: place.left + place.width - 24 }}
-            >
-              fill<span className="sr-only">, bar {bar}</span>
-            </span>
-          )
-        );
-      })}
+      {/* On the first bar of a section stands its name. */}
+      {fills
+        .filter((bar) => sections.every(({ startBar }) => startBar !== bar))
+        .map((bar) => {
+          const place = pixelsOf(barStart(timeline, bar), barStart(timeline, bar + 1), window, width);
+          return (
+            place &&
+            place.width > 22 && (
+              <span
+                key={`fill ${bar}`}
+                title={`The drums lead on in bar ${bar}`}
+                className="pointer-events-none absolute top-1 rounded-[2px] bg-paper px-1 text-[10px] leading-3.5 text-madder"
+                style={{ left: place.left + place.width - 24 }}
+              >
+                fill<span className="sr-only">, bar {bar}</span>
+              </span>
+            )
+          );
+        })}
     </div>
   );
 }
