@@ -7,7 +7,7 @@ import { readTakes } from '../src/core/capture/take.ts';
 import { NotMidiError } from '../src/core/midi/smf.ts';
 import { splitTake } from '../src/core/split/split.ts';
 import { tallyOf } from '../src/core/split/tally.ts';
-import { seededRandom } from '../src/core/standins/random.ts';
+import { seededRandom } from '../src/core/random.ts';
 import { midiMaterial } from './material.ts';
 
 const count = Number(process.argv[2] ?? 100_000);

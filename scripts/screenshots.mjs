@@ -75,7 +75,10 @@ try {
     await open('Lamps going out, slower and slower')(page);
     await page.getByRole('button', { name: /^On its bars/ }).click();
     await page.getByRole('img', { name: /^Tempo from/ }).waitFor();
-    await page.getByRole('region', { name: 'Loops' }).getByRole('button', { name: /^Bars 1 to 4/ }).click();
+    await page
+      .getByRole('region', { name: 'Loops' })
+      .getByRole('button', { name: /^Bars 1 to 4/ })
+      .click();
   });
   await picture('harmony', 'day', '/library/harmony');
   await picture('phrase', 'day', '/library?text=ferry+bass', openPhrase);

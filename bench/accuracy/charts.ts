@@ -6,7 +6,7 @@ import { readTakes, type Take } from '../../src/core/capture/take.ts';
 import { CHORD_QUALITIES, chordSymbol, chordTones, type ChordQuality } from '../../src/core/music/chord.ts';
 import { MODE_STEPS, type Key, type Mode } from '../../src/core/music/key.ts';
 import { pitchClass } from '../../src/core/music/pitch.ts';
-import { seededRandom } from '../../src/core/standins/random.ts';
+import { seededRandom } from '../../src/core/random.ts';
 
 /** A chord of a chart: where it begins, in beats from the start, and for how many. */
 export interface TrueChord {

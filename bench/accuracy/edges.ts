@@ -5,7 +5,7 @@ import { findLoops } from '../../src/core/analyze/loops.ts';
 import { takeFrom, type Take } from '../../src/core/capture/take.ts';
 import { barTicks } from '../../src/core/music/timeline.ts';
 import { performanceFile, PPQ, type Performance, type Played } from '../../src/core/standins/performance.ts';
-import { seededRandom } from '../../src/core/standins/random.ts';
+import { seededRandom } from '../../src/core/random.ts';
 import { standInById } from '../../src/core/standins/stand-ins.ts';
 import { playingParts, splitTake } from '../../src/core/split/split.ts';
 

@@ -2,7 +2,7 @@ import { readTakes, takeFrom, type Take } from '../../src/core/capture/take.ts';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { barStart, beatTicks, meterAt, positionAt, ticksToSeconds } from '../../src/core/music/timeline.ts';
 import { performanceFile } from '../../src/core/standins/performance.ts';
-import { seededRandom } from '../../src/core/standins/random.ts';
+import { seededRandom } from '../../src/core/random.ts';
 import { STAND_INS, standInById } from '../../src/core/standins/stand-ins.ts';
 import { soundedCharts } from './charts.ts';
 

@@ -2,7 +2,7 @@ import { findLoops } from '../../src/core/analyze/loops.ts';
 import { takeFrom, type Take } from '../../src/core/capture/take.ts';
 import { chordTones, CHORD_QUALITIES } from '../../src/core/music/chord.ts';
 import { performanceFile, PPQ, type Played } from '../../src/core/standins/performance.ts';
-import { seededRandom } from '../../src/core/standins/random.ts';
+import { seededRandom } from '../../src/core/random.ts';
 
 /** How a part was made of its loop. */
 export const LOOP_KINDS = ['plain', 'varied', 'fills', 'transposed', 'nested', 'odd', 'intro'] as const;

@@ -6,7 +6,7 @@ import { readTakes, takeFrom, type Take } from '../../src/core/capture/take.ts';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import type { Mishap } from '../../src/core/standins/mishaps.ts';
 import { performanceFile, type Performance } from '../../src/core/standins/performance.ts';
-import { seededRandom } from '../../src/core/standins/random.ts';
+import { seededRandom } from '../../src/core/random.ts';
 import { STAND_INS, standInById } from '../../src/core/standins/stand-ins.ts';
 
 /** A take whose parts are known because it was made of them. */

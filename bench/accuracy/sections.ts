@@ -2,7 +2,7 @@ import { findSections, type FoundSection } from '../../src/core/analyze/sections
 import { takeFrom, type Take } from '../../src/core/capture/take.ts';
 import { barTicks } from '../../src/core/music/timeline.ts';
 import { performanceFile, PPQ, type PlayedPart } from '../../src/core/standins/performance.ts';
-import { seededRandom } from '../../src/core/standins/random.ts';
+import { seededRandom } from '../../src/core/random.ts';
 import { standInById } from '../../src/core/standins/stand-ins.ts';
 import { splitTake } from '../../src/core/split/split.ts';
 

@@ -2,7 +2,7 @@ import { findFeel } from '../../src/core/analyze/feel.ts';
 import { takeFrom } from '../../src/core/capture/take.ts';
 import { performanceFile, PPQ } from '../../src/core/standins/performance.ts';
 import { swung } from '../../src/core/standins/hand.ts';
-import { seededRandom } from '../../src/core/standins/random.ts';
+import { seededRandom } from '../../src/core/random.ts';
 
 const METER = { numerator: 4, denominator: 4 };
 const BARS = 4;

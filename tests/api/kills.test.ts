@@ -5,7 +5,7 @@ import { test } from 'node:test';
 import { unzipSync } from 'fflate';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
-import { seededRandom } from '../../src/core/standins/random.ts';
+import { seededRandom } from '../../src/core/random.ts';
 import { apiClient, type Api } from '../support/api.ts';
 import { tune } from '../support/midi.ts';
 import { startTestServer } from '../support/server.ts';

@@ -13,6 +13,17 @@ const note = fc.record({
   release: fc.nat(127),
 });
 
+/** Pedal, modulation and bend. */
+const control = fc.record(
+  {
+    tick: fc.nat(23_000),
+    kind: fc.constantFrom(0xb0, 0xe0),
+    data1: fc.constantFrom(64, 1, 11),
+    data2: fc.nat(127),
+  },
+  { noNullPrototype: true },
+);
+
 export const clipArbitrary: fc.Arbitrary<Clip> = fc
   .record({
     notes: fc.array(note, { maxLength: 60 }),
@@ -21,12 +32,13 @@ export const clipArbitrary: fc.Arbitrary<Clip> = fc
     ppq: fc.constantFrom(96, 120, 192, 384, 480, 960),
     role: fc.constantFrom('drums', 'bass', 'keys', 'lead' as const),
     key: fc.constantFrom('C', 'Dm', 'F#', 'Bbm'),
+    controls: fc.array(control, { maxLength: 12 }).map((list) => list.sort((a, b) => a.tick - b.tick)),
   })
-  .map(({ notes, bpm, meter, ppq, role, key }) => ({
+  .map(({ notes, bpm, meter, ppq, role, key, controls }) => ({
     timeline: steadyTimeline(ppq, bpm, meter[0], meter[1]),
     length: 24_000,
     notes: notes.map((n, origin) => ({ ...n, origin })).sort(compareClipNotes),
-    controls: [],
+    controls,
     role,
     key: role === 'drums' ? null : parseKey(key)!,
     channel: 0,
@@ -47,11 +59,29 @@ const stepArbitrary: fc.Arbitrary<RecipeStep> = fc.oneof(
     grid: fc.constantFrom(...GRIDS),
     strength: fc.double({ min: 0, max: 1, noNaN: true }),
     swing: fc.constantFrom('keep' as const, 0.5, 0.6),
+    spread: fc.constantFrom('keep', 'flat' as const),
   }),
   fc.record({
     step: fc.constant('velocity' as const),
     loud: fc.double({ min: 0.1, max: 1, noNaN: true }),
     range: fc.double({ min: 0, max: 2, noNaN: true }),
+    ghosts: fc.nat(40),
+  }),
+  fc.record({
+    step: fc.constant('pedal' as const),
+    mode: fc.constantFrom('keep', 'length', 'drop' as const),
+  }),
+  fc.record({ step: fc.constant('doubles' as const), ms: fc.nat(30) }),
+  fc.record({ step: fc.constant('time' as const), factor: fc.constantFrom(0.5, 2 as const) }),
+  fc.record({
+    step: fc.constant('humanize' as const),
+    ms: fc.nat(60),
+    velocity: fc.nat(20),
+    seed: fc.nat(1000),
+  }),
+  fc.record({
+    step: fc.constant('controls' as const),
+    mode: fc.constantFrom('keep', 'settle', 'drop' as const),
   }),
   fc.record({ step: fc.constant('length' as const), factor: fc.double({ min: 0.05, max: 8, noNaN: true }) }),
   fc.record({ step: fc.constant('shift' as const), ms: fc.integer({ min: -200, max: 200 }) }),

@@ -89,7 +89,7 @@ function rebaseControls(controls: readonly Control[], start: number, end: number
 }
 
 /** Controls of one key replace each other. */
-function controlKey(control: Control): string {
+export function controlKey(control: Control): string {
   const numbered = control.kind === STATUS.controller || control.kind === STATUS.polyPressure;
   return `${control.kind}/${numbered ? control.data1 : ''}`;
 }

@@ -1,7 +1,8 @@
 import { barLines, barsUntil, bpmOf, tempoAt } from '../music/timeline.ts';
-import { compareClipNotes, type Clip } from '../phrase/clip.ts';
+import { compareClipNotes, isPitched, type Clip, type ClipNote } from '../phrase/clip.ts';
 import { gridTicks, type Grid } from './grid.ts';
 import { changedNotes, median, type Step } from './step.ts';
+import { unitsOf } from './units.ts';
 
 export interface QuantizeParams {
   grid: Grid;
@@ -9,6 +10,8 @@ export interface QuantizeParams {
   strength?: number;
   /** Long share of a pair of grid steps: 0.5 is straight, 2/3 triplet swing; "keep" takes the part's own. */
   swing?: 'keep' | number;
+  /** A strum, a rolled chord or a flam moves as one and keeps its spread, or each of its notes goes by itself. */
+  spread?: 'keep' | 'flat';
 }
 
 /** Swing below this is taken for straight playing with a human hand. */
@@ -35,19 +38,25 @@ export const quantize: Step<QuantizeParams> = (clip, params) => {
   let bar = 0;
   let left = 0;
   const moves: number[] = [];
-  const notes = clip.notes.map((note) => {
-    while (bar + 2 < lines.length && note.tick >= lines[bar + 1]!) bar++;
-    const target = nearestLine(note.tick - lines[bar]!, step, swing) + lines[bar]!;
+  const units = params.spread === 'flat' ? clip.notes.map((note) => [note]) : unitsOf(clip);
+  const notes = units.flatMap((unit) => {
+    const { tick: at } = anchorOf(unit, clip);
+    while (bar + 2 < lines.length && at >= lines[bar + 1]!) bar++;
+    const target = nearestLine(at - lines[bar]!, step, swing) + lines[bar]!;
     // Where the grid does not divide the bar, the next bar line may be nearer than any grid line.
     const next = lines[bar + 1] ?? Infinity;
-    const onto = next - note.tick < Math.abs(target - note.tick) ? next : Math.min(target, next);
-    if (onto >= clip.length && note.tick < clip.length) {
-      left++;
-      return note;
+    const onto = next - at < Math.abs(target - at) ? next : Math.min(target, next);
+    if (onto >= clip.length && at < clip.length) {
+      left += unit.length;
+      return unit;
     }
-    const tick = Math.round(note.tick + (onto - note.tick) * strength);
-    if (tick !== note.tick) moves.push(Math.abs(tick - note.tick));
-    return tick === note.tick ? note : { ...note, tick, duration: fit(note.duration, tick, clip) };
+    // What leads into a stroke on the first beat cannot lead out of the clip.
+    const by = Math.max(Math.round((onto - at) * strength), -unit[0]!.tick);
+    return unit.map((note) => {
+      const tick = note.tick + by;
+      if (by !== 0) moves.push(Math.abs(by));
+      return by === 0 ? note : { ...note, tick, duration: fit(note.duration, tick, clip) };
+    });
   });
   const after = { ...clip, notes: notes.sort(compareClipNotes) };
   const ms = (median(moves) / clip.timeline.ppq) * (60_000 / bpmOf(tempoAt(clip.timeline, 0).microseconds));
@@ -63,6 +72,12 @@ export const quantize: Step<QuantizeParams> = (clip, params) => {
       .join('; '),
   );
 };
+
+/** The note of a stroke by which it goes: the loudest hit of a flam, else the first. */
+function anchorOf(unit: readonly ClipNote[], clip: Clip): ClipNote {
+  if (isPitched(clip)) return unit[0]!;
+  return unit.reduce((a, b) => (b.velocity > a.velocity ? b : a));
+}
 
 /** A note pushed later may not sound past the end when it did not before. */
 function fit(duration: number, tick: number, clip: Clip): number {

@@ -3,24 +3,34 @@ import { KIT_PIECES, type KitPiece } from '../midi/gm.ts';
 import { parseKey } from '../music/key.ts';
 import type { Clip } from '../phrase/clip.ts';
 import { cutBars, type BarsParams } from './bars.ts';
+import { settleControls, type ControlsParams } from './controls.ts';
+import { settleDoubles, type DoublesParams } from './doubles.ts';
 import { GRIDS } from './grid.ts';
+import { humanize, type HumanizeParams } from './humanize.ts';
 import { setLength, type LengthParams } from './length.ts';
+import { settlePedal, type PedalParams } from './pedal.ts';
 import { quantize, type QuantizeParams } from './quantize.ts';
 import { setRegister, type RegisterParams } from './register.ts';
 import { setResolution, type ResolutionParams } from './resolution.ts';
 import { shift, type ShiftParams } from './shift.ts';
 import type { Step, StepResult } from './step.ts';
+import { setTime, type TimeParams } from './time.ts';
 import { transpose, type TransposeParams } from './transpose.ts';
 import { setVelocity, type VelocityParams } from './velocity.ts';
 
 interface StepParams {
   bars: BarsParams;
+  pedal: PedalParams;
+  doubles: DoublesParams;
+  time: TimeParams;
   quantize: QuantizeParams;
+  humanize: HumanizeParams;
   velocity: VelocityParams;
   length: LengthParams;
   shift: ShiftParams;
   transpose: TransposeParams;
   register: RegisterParams;
+  controls: ControlsParams;
   resolution: ResolutionParams;
 }
 
@@ -58,12 +68,17 @@ export class RecipeError extends Error {
 
 const STEPS: { [Name in StepName]: Step<StepParams[Name]> } = {
   bars: cutBars,
+  pedal: settlePedal,
+  doubles: settleDoubles,
+  time: setTime,
   quantize,
+  humanize,
   velocity: setVelocity,
   length: setLength,
   shift,
   transpose,
   register: setRegister,
+  controls: settleControls,
   resolution: setResolution,
 };
 
@@ -72,12 +87,17 @@ export const STEP_NAMES = Object.keys(STEPS) as StepName[];
 /** Titles for people, in the interface's words. */
 export const STEP_TITLES: Record<StepName, string> = {
   bars: 'Bars',
+  pedal: 'Pedal',
+  doubles: 'Doubles',
+  time: 'Half or double time',
   quantize: 'Quantize',
+  humanize: 'Humanize',
   velocity: 'Velocity',
   length: 'Length',
   shift: 'Shift',
   transpose: 'Transpose',
   register: 'Register',
+  controls: 'Controllers',
   resolution: 'Resolution',
 };
 
@@ -114,7 +134,25 @@ const SCHEMAS: Record<StepName, ObjectSchema<object>> = {
     tail: string().oneOf(['cut', 'keep'] as const),
     early: string().oneOf(['none', ...GRIDS] as const),
   }),
+  pedal: object({
+    mode: string()
+      .oneOf(['keep', 'length', 'drop'] as const)
+      .required(),
+  }),
+  doubles: object({ ms: number().min(0).max(100) }),
+  time: object({ factor: number().oneOf([0.5, 2]).required() }),
+  humanize: object({
+    ms: number().min(0).max(100).required(),
+    velocity: number().integer().min(0).max(40),
+    seed: number().integer().min(0).max(0xffffffff),
+  }),
+  controls: object({
+    mode: string()
+      .oneOf(['keep', 'settle', 'drop'] as const)
+      .required(),
+  }),
   quantize: object({
+    spread: string().oneOf(['keep', 'flat'] as const),
     grid: string().oneOf(GRIDS).required(),
     strength: number().min(0).max(1),
     swing: mixed().test(
@@ -128,6 +166,7 @@ const SCHEMAS: Record<StepName, ObjectSchema<object>> = {
     loud: number().moreThan(0).max(1).required(),
     range: number().min(0).max(4),
     except: array(string<KitPiece>().oneOf(KIT_PIECES).required()),
+    ghosts: number().integer().min(0).max(126),
   }),
   length: object({ factor: number().min(0.05).max(8).required() }),
   shift: object({ ms: number().min(-1000).max(1000).required() }),

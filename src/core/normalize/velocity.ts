@@ -1,4 +1,5 @@
 import { kitPiece, type KitPiece } from '../midi/gm.ts';
+import type { ClipNote } from '../phrase/clip.ts';
 import { changedNotes, percentile, type Step } from './step.ts';
 
 export interface VelocityParams {
@@ -8,6 +9,8 @@ export interface VelocityParams {
   range?: number;
   /** Pieces of the kit that stay as they were played; they do not count for the loud notes either. */
   except?: KitPiece[];
+  /** Notes as soft as this or softer stay too: ghost notes are meant. */
+  ghosts?: number;
 }
 
 /** The share of notes that lie below "loud". */
@@ -17,14 +20,15 @@ const LOUD_SHARE = 0.95;
 export const setVelocity: Step<VelocityParams> = (clip, params) => {
   const exempt = new Set(params.except ?? []);
   const isDrums = clip.role === 'drums' || clip.role === 'percussion';
-  const counts = (pitch: number) => !(isDrums && exempt.has(kitPiece(pitch)));
+  const counts = ({ pitch, velocity }: ClipNote) =>
+    !(isDrums && exempt.has(kitPiece(pitch))) && velocity > (params.ghosts ?? 0);
   const loudBefore = percentile(
-    clip.notes.filter((note) => counts(note.pitch)).map((note) => note.velocity),
+    clip.notes.filter(counts).map((note) => note.velocity),
     LOUD_SHARE,
   );
   const mark = params.loud * 127;
   const notes = clip.notes.map((note) => {
-    if (!counts(note.pitch)) return note;
+    if (!counts(note)) return note;
     const velocity = Math.round(mark + (note.velocity - loudBefore) * (params.range ?? 1));
     return { ...note, velocity: Math.min(127, Math.max(1, velocity)) };
   });
@@ -33,6 +37,7 @@ export const setVelocity: Step<VelocityParams> = (clip, params) => {
     { ...clip, notes },
     (changed, of) =>
       `${changed} of ${of} notes, loud mark ${Math.round(loudBefore)} to ${Math.round(mark)}` +
-      (exempt.size > 0 && isDrums ? `; ${[...exempt].join(', ')} as played` : ''),
+      (exempt.size > 0 && isDrums ? `; ${[...exempt].join(', ')} as played` : '') +
+      (params.ghosts ? `; ${params.ghosts} and softer as played` : ''),
   );
 };

@@ -3,7 +3,7 @@ import { pitchClass } from '../music/pitch.ts';
 import { makeHand, swung } from './hand.ts';
 import { mistaken, withMishaps, type Mishap } from './mishaps.ts';
 import { PPQ, type Performance, type Played } from './performance.ts';
-import { seededRandom } from './random.ts';
+import { seededRandom } from '../random.ts';
 import { choices, HAND_FIELDS, type CommonSettings, type Held, type StandIn } from './stand-in.ts';
 
 const ORDERS = ['up', 'down', 'up and down', 'as held', 'random'] as const;

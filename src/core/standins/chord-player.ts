@@ -4,7 +4,7 @@ import { leastMovement } from './chords.ts';
 import { eachStep, force, makeHand } from './hand.ts';
 import { withMishaps, type Mishap } from './mishaps.ts';
 import { PPQ, SIXTEENTH, type Performance, type Played } from './performance.ts';
-import { seededRandom } from './random.ts';
+import { seededRandom } from '../random.ts';
 import { choices, HAND_FIELDS, type CommonSettings, type Held, type StandIn } from './stand-in.ts';
 
 /** Degrees of the scale, a chord each, a bar each. */

@@ -3,7 +3,7 @@ import { BAND_KIT } from './band-styles.ts';
 import { eachStep, force, makeHand } from './hand.ts';
 import { withMishaps, type Mishap } from './mishaps.ts';
 import { SIXTEENTH, type Performance, type Played } from './performance.ts';
-import { seededRandom } from './random.ts';
+import { seededRandom } from '../random.ts';
 import { choices, HAND_FIELDS, type CommonSettings, type StandIn } from './stand-in.ts';
 
 type Piece = keyof typeof BAND_KIT;

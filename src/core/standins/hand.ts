@@ -1,5 +1,5 @@
 import { PPQ, type Played } from './performance.ts';
-import { seededRandom } from './random.ts';
+import { seededRandom } from '../random.ts';
 
 /** How a hand plays. */
 export interface HandSetting {

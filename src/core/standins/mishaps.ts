@@ -3,7 +3,7 @@ import type { ChartChord } from '../music/chart.ts';
 import { pitchClass } from '../music/pitch.ts';
 import { barTicks } from '../music/timeline.ts';
 import { PPQ, type Performance, type Played, type PlayedPart } from './performance.ts';
-import { seededRandom } from './random.ts';
+import { seededRandom } from '../random.ts';
 
 /** What goes wrong with real devices, each a switch. */
 export const MISHAPS = {

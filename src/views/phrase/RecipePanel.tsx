@@ -14,12 +14,17 @@ import { StepCard } from './StepCard.tsx';
 /** A new step as it begins: changing as little as the step can. */
 const NEW_STEPS: Record<StepName, RecipeStep> = {
   bars: { step: 'bars', start: 1, count: 4 },
+  pedal: { step: 'pedal', mode: 'length' },
+  doubles: { step: 'doubles', ms: 10 },
+  time: { step: 'time', factor: 2 },
   quantize: { step: 'quantize', grid: '1/16', strength: 1 },
+  humanize: { step: 'humanize', ms: 6, velocity: 4, seed: 1 },
   velocity: { step: 'velocity', loud: 0.8, range: 1 },
   length: { step: 'length', factor: 1 },
   shift: { step: 'shift', ms: 0 },
   transpose: { step: 'transpose', semitones: 0 },
   register: { step: 'register', low: 36, high: 84 },
+  controls: { step: 'controls', mode: 'settle' },
   resolution: { step: 'resolution', ppq: 960 },
 };
 

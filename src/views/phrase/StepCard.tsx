@@ -97,6 +97,60 @@ function StepFields({
   switch (step.step) {
     case 'bars':
       return <BarsFields step={step} onChange={onChange} />;
+    case 'pedal':
+      return (
+        <Choice
+          label="the pedal"
+          before
+          value={step.mode}
+          options={[
+            ['length', 'into the length of notes'],
+            ['keep', 'kept, up at the end'],
+            ['drop', 'taken away'],
+          ]}
+          onValue={(mode) => onChange({ ...step, mode: mode as typeof step.mode })}
+        />
+      );
+    case 'doubles':
+      return (
+        <NumberField
+          label="ms: one pitch twice within is one note"
+          name="within"
+          value={step.ms ?? 10}
+          min={0}
+          max={100}
+          onValue={(ms) => onChange({ ...step, ms })}
+        />
+      );
+    case 'time':
+      return (
+        <Choice
+          label="written in"
+          before
+          value={String(step.factor)}
+          options={[
+            ['2', 'double time, twice the bars'],
+            ['0.5', 'half time, half the bars'],
+          ]}
+          onValue={(factor) => onChange({ ...step, factor: factor === '2' ? 2 : 0.5 })}
+        />
+      );
+    case 'humanize':
+      return <HumanizeFields step={step} onChange={onChange} />;
+    case 'controls':
+      return (
+        <Choice
+          label="controllers and bend"
+          before
+          value={step.mode}
+          options={[
+            ['settle', 'said at the beginning'],
+            ['keep', 'as played'],
+            ['drop', 'taken away'],
+          ]}
+          onValue={(mode) => onChange({ ...step, mode: mode as typeof step.mode })}
+        />
+      );
     case 'quantize':
       return <QuantizeFields step={step} onChange={onChange} />;
     case 'velocity':
@@ -165,7 +219,7 @@ function BarsFields({ step, onChange }: FieldsProps<'bars'>) {
           ['cut', 'notes cut'],
           ['keep', 'notes kept long'],
         ]}
-        onValue={(tail) => onChange({ ...step, tail: tail as 'cut' | 'keep' })}
+        onValue={(tail) => onChange({ ...step, tail: tail as NonNullable<typeof step.tail> })}
       />
     </>
   );
@@ -208,6 +262,44 @@ function QuantizeFields({ step, onChange }: FieldsProps<'quantize'>) {
           onChange(value === '' ? rest : { ...rest, swing: value === 'keep' ? 'keep' : Number(value) });
         }}
       />
+      <label className="flex items-center gap-1" title="A strum, a rolled chord or a flam moves as one">
+        <input
+          type="checkbox"
+          checked={step.spread !== 'flat'}
+          onChange={({ target }) => onChange({ ...step, spread: target.checked ? 'keep' : 'flat' })}
+        />
+        strums keep their spread
+      </label>
+    </>
+  );
+}
+
+function HumanizeFields({ step, onChange }: FieldsProps<'humanize'>) {
+  return (
+    <>
+      <NumberField
+        label="ms"
+        name="time strays by"
+        value={step.ms}
+        min={0}
+        max={100}
+        onValue={(ms) => onChange({ ...step, ms })}
+      />
+      <NumberField
+        label="of velocity"
+        value={step.velocity ?? 0}
+        min={0}
+        max={40}
+        onValue={(velocity) => onChange({ ...step, velocity })}
+      />
+      <NumberField
+        label="seed"
+        before
+        value={step.seed ?? 1}
+        min={0}
+        max={9999}
+        onValue={(seed) => onChange({ ...step, seed })}
+      />
     </>
   );
 }
@@ -233,6 +325,14 @@ function VelocityFields({ step, onChange, isDrums }: FieldsProps<'velocity'> & {
         max={4}
         step={0.1}
         onValue={(range) => onChange({ ...step, range })}
+      />
+      <NumberField
+        label="ghosts up to"
+        before
+        value={step.ghosts ?? 0}
+        min={0}
+        max={126}
+        onValue={(ghosts) => onChange({ ...step, ghosts })}
       />
       {isDrums && (
         <label className="flex items-center gap-1">

@@ -6,7 +6,7 @@ import { findLoops } from '../../../src/core/analyze/loops.ts';
 import { findSections } from '../../../src/core/analyze/sections.ts';
 import type { Take } from '../../../src/core/capture/take.ts';
 import { swung } from '../../../src/core/standins/hand.ts';
-import { seededRandom } from '../../../src/core/standins/random.ts';
+import { seededRandom } from '../../../src/core/random.ts';
 import { splitTake } from '../../../src/core/split/split.ts';
 import { takeOf, trackOf, type NoteSpec } from '../../support/midi.ts';
 

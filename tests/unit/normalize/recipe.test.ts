@@ -69,6 +69,8 @@ test('steps at nothing change nothing: strength 0, 0 semitones, 0 ms, the same r
           { step: 'transpose', semitones: 0 },
           { step: 'shift', ms: 0 },
           { step: 'length', factor: 1 },
+          { step: 'humanize', ms: 0, velocity: 0 },
+          { step: 'controls', mode: 'keep' },
           { step: 'resolution', ppq: clip.timeline.ppq },
         ],
       });
@@ -112,7 +114,7 @@ for (const [value, message] of [
   [null, /"version": 1/],
   [{ version: 2, steps: [] }, /"version": 1/],
   [{ version: 1 }, /list of "steps"/],
-  [{ version: 1, steps: [{ step: 'reverse' }] }, /Step 1: "reverse" is not a step. There are bars, quantize/],
+  [{ version: 1, steps: [{ step: 'reverse' }] }, /Step 1: "reverse" is not a step. There are bars, pedal/],
   [{ version: 1, steps: [{ step: 'bars', start: 0, count: 4 }] }, /Step 1 \(bars\): start/],
   [{ version: 1, steps: [{ step: 'quantize', grid: '1/5' }] }, /Step 1 \(quantize\): grid/],
   [{ version: 1, steps: [{ step: 'quantize', grid: '1/8', swing: 0.9 }] }, /swing must be/],

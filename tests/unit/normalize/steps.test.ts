@@ -3,12 +3,17 @@ import { test } from 'node:test';
 import { parseKey } from '../../../src/core/music/key.ts';
 import { steadyTimeline } from '../../../src/core/music/timeline.ts';
 import { cutBars } from '../../../src/core/normalize/bars.ts';
+import { settleControls } from '../../../src/core/normalize/controls.ts';
+import { settleDoubles } from '../../../src/core/normalize/doubles.ts';
+import { humanize } from '../../../src/core/normalize/humanize.ts';
 import { setLength } from '../../../src/core/normalize/length.ts';
+import { settlePedal } from '../../../src/core/normalize/pedal.ts';
 import { quantize } from '../../../src/core/normalize/quantize.ts';
 import { setRegister } from '../../../src/core/normalize/register.ts';
 import { setResolution } from '../../../src/core/normalize/resolution.ts';
 import { shift } from '../../../src/core/normalize/shift.ts';
 import { percentile } from '../../../src/core/normalize/step.ts';
+import { setTime } from '../../../src/core/normalize/time.ts';
 import { transpose } from '../../../src/core/normalize/transpose.ts';
 import { setVelocity } from '../../../src/core/normalize/velocity.ts';
 import type { Clip } from '../../../src/core/phrase/clip.ts';
@@ -304,4 +309,89 @@ test('length: half and double, never silent, never past the end that it did not 
   const lengths = (factor: number) => setLength(clip, { factor }).clip.notes.map((note) => note.duration);
   assert.deepEqual(lengths(0.5), [240, 1, 40, 250]);
   assert.deepEqual(lengths(2), [960, 2, 80, 500]);
+});
+
+/** A controller message. */
+const controller = (tick: number, data1: number, data2: number) => ({ tick, kind: 0xb0, data1, data2 });
+
+test('pedal: into the length of notes, up at the end, or away', () => {
+  const clip = clipOf(
+    [
+      [0, 240, 60],
+      [480, 240, 64],
+      [1200, 100, 60],
+    ],
+    {
+      // prettier-ignore
+      controls: [controller(0, 64, 127), controller(960, 64, 0), controller(1200, 64, 127)],
+    },
+  );
+  const long = settlePedal(clip, { mode: 'length' });
+  // Held to where the pedal comes up; the last one to the end of the clip.
+  assert.deepEqual(
+    long.clip.notes.map(({ duration }) => duration),
+    [960, 480, clip.length - 1200],
+  );
+  assert.equal(long.clip.controls.length, 0);
+  const kept = settlePedal(clip, { mode: 'keep' });
+  assert.deepEqual(kept.clip.controls.at(-1), controller(clip.length - 1, 64, 0));
+  assert.deepEqual(kept.clip.notes, clip.notes);
+  assert.equal(settlePedal(clip, { mode: 'drop' }).clip.controls.length, 0);
+});
+
+test('doubles: one pitch twice within 10 ms is one note, and a note ends where its pitch comes again', () => {
+  // 10 ms at 120 BPM and 480 ticks a quarter are 9.6 ticks.
+  const clip = clipOf([[0, 100, 60, 80], [9, 200, 60, 100], [400, 300, 64], [480, 100, 64], [960, 100, 60]]); // prettier-ignore
+  const { clip: settled, setAside, summary } = settleDoubles(clip, {});
+  assert.deepEqual(
+    settled.notes.map(({ tick, duration, velocity }) => [tick, duration, velocity]),
+    [[0, 209, 100], [400, 80, 90], [480, 100, 90], [960, 100, 90]], // prettier-ignore
+  );
+  assert.deepEqual(setAside, [{ reason: 'doubled', origins: [1] }]);
+  assert.match(summary, /1 note came twice; 1 note ended where its pitch comes again/);
+});
+
+test('half and double time: twice the bars at twice the tempo sound the same', () => {
+  const clip = clipOf([[0, 240, 60], [480, 240, 64]]); // prettier-ignore
+  const { clip: double } = setTime(clip, { factor: 2 });
+  assert.deepEqual(ticks(double), [0, 960]);
+  assert.equal(double.length, 2 * clip.length);
+  assert.equal(double.timeline.tempos[0]!.microseconds, 250_000);
+  assert.deepEqual(setTime(double, { factor: 0.5 }).clip, clip);
+});
+
+test('quantize: a strum and a flam move as one and keep their spread; flat, each note goes by itself', () => {
+  const strum = clipOf([[490, 200, 52], [500, 200, 57], [512, 200, 62], [980, 200, 60]]); // prettier-ignore
+  assert.deepEqual(ticks(quantize(strum, { grid: '1/4' }).clip), [480, 490, 502, 960]);
+  assert.deepEqual(ticks(quantize(strum, { grid: '1/4', spread: 'flat' }).clip), [480, 480, 480, 960]);
+  // The grace note of a flam stays ahead of the hit, which lands on the beat.
+  const flam = clipOf([[450, 30, 38, 40], [470, 60, 38, 110]], { role: 'drums' }); // prettier-ignore
+  assert.deepEqual(ticks(quantize(flam, { grid: '1/4' }).clip), [460, 480]);
+});
+
+test('humanize: bounded, seeded, and what is struck together stays together', () => {
+  const clip = clipOf(Array.from({ length: 16 }, (_, i) => [480 * i, 240, i % 2 ? 60 : 64, 90] as const));
+  const chord = clipOf([[960, 200, 60], [960, 200, 64], [960, 200, 67]]); // prettier-ignore
+  const one = humanize(clip, { ms: 10, velocity: 5, seed: 7 }).clip;
+  assert.deepEqual(one, humanize(clip, { ms: 10, velocity: 5, seed: 7 }).clip);
+  assert.notDeepEqual(ticks(one), ticks(humanize(clip, { ms: 10, seed: 8 }).clip));
+  // 10 ms are 9.6 ticks.
+  assert.ok(one.notes.every(({ tick }, i) => Math.abs(tick - 480 * i) <= 10));
+  assert.ok(velocities(one).every((velocity) => Math.abs(velocity - 90) <= 5));
+  assert.equal(new Set(ticks(humanize(chord, { ms: 20, seed: 3 }).clip)).size, 1);
+});
+
+test('velocity: ghost notes stay as soft as they were meant', () => {
+  const clip = clipOf([[0, 60, 38, 100], [240, 60, 38, 22], [480, 60, 38, 100]], { role: 'drums' }); // prettier-ignore
+  assert.deepEqual(velocities(setVelocity(clip, { loud: 0.9, ghosts: 30 }).clip), [114, 22, 114]);
+});
+
+test('controllers: what is used is said at the beginning, so that the seam is clean', () => {
+  const bend = { tick: 700, kind: 0xe0, data1: 0, data2: 90 };
+  const clip = clipOf([[0, 240, 60]], { controls: [controller(0, 7, 100), controller(600, 1, 80), bend] });
+  const settled = settleControls(clip, { mode: 'settle' }).clip.controls;
+  assert.deepEqual(settled.slice(0, 2), [controller(0, 1, 0), { tick: 0, kind: 0xe0, data1: 0, data2: 64 }]);
+  assert.equal(settled.length, 5);
+  assert.equal(settleControls(clip, { mode: 'drop' }).clip.controls.length, 0);
+  assert.deepEqual(settleControls(clip, { mode: 'keep' }).clip, clip);
 });
