@@ -4,6 +4,7 @@ const BENCHES: Record<string, () => Promise<{ bench: () => BenchResult | Promise
   read: () => import('./read.ts'),
   split: () => import('./split.ts'),
   analyze: () => import('./analyze.ts'),
+  normalize: () => import('./normalize.ts'),
   ui: () => import('./ui.ts'),
   strands: () => import('./strands.ts'),
   intake: () => import('./intake.ts'),

@@ -45,8 +45,8 @@ test('five real files: in, apart, a loop of four bars, normalized, into a basket
     await page.getByRole('button', { name: 'Make a phrase of it' }).click();
 
     await expect(page.getByRole('region', { name: 'Recipe' })).toBeVisible();
-    // Pitches as they were, whole notes moved only in time and force: what comes out can be counted.
-    for (const step of ['Transpose', 'Register']) {
+    // Every note at its pitch, moved only in time and force: what comes out can be counted.
+    for (const step of ['Transpose', 'Register', 'Doubles']) {
       const toggle = page.getByRole('switch', { name: `${step} on` });
       if ((await toggle.count()) > 0) await toggle.click();
     }

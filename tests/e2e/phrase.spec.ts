@@ -27,9 +27,12 @@ test('steps are switched, tuned, ordered, added and removed; each can be taken b
   await recipe.getByRole('button', { name: 'Remove Register' }).click();
   await expect(recipe.getByRole('heading', { level: 3 })).toHaveText([
     'Bars',
+    'Doubles',
     'Quantize',
     'Velocity',
     'Transpose',
+    'Pedal',
+    'Controllers',
     'Shift',
     'Resolution',
   ]);
@@ -39,10 +42,10 @@ test('steps are switched, tuned, ordered, added and removed; each can be taken b
   await page.getByRole('button', { name: 'Save changes' }).click();
   await expect(page.getByText('Saved.', { exact: true })).toBeVisible();
   await page.reload();
-  await expect(recipe.getByRole('heading', { level: 3 })).toHaveCount(6);
+  await expect(recipe.getByRole('heading', { level: 3 })).toHaveCount(9);
   await expect(page.getByRole('button', { name: 'Remove tag saved by test' })).toBeVisible();
   await recipe.getByRole('button', { name: 'house standard, bass' }).click();
-  await expect(recipe.getByRole('heading', { level: 3 })).toHaveCount(6);
+  await expect(recipe.getByRole('heading', { level: 3 })).toHaveCount(9);
   await expect(recipe).toContainText(/loud mark \d+ to 108/);
 });
 

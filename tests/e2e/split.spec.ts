@@ -7,6 +7,8 @@ async function openTake(page: Page, search: string, name: string): Promise<void>
   await page.goto(`/capture?search=${search}`);
   await page.getByRole('link', { name }).click();
   await expect(strands(page).getByRole('listitem')).toHaveCount(9);
+  // What the analysis proposes comes a moment later, and stands above the strands.
+  await expect(page.getByRole('group', { name: 'Chord line' })).toBeVisible();
 }
 
 const worth = (page: Page) => page.getByRole('region', { name: 'Worth a look' });

@@ -42,11 +42,12 @@ export const REFERENCE_TONIC = { major: 'C', minor: 'A' } as const;
 
 /**
  * The house recipe of a role for some bars of a take. Quantizing starts at a strength that tightens without
- * flattening; crashes keep their own level.
+ * flattening; crashes keep their own level; nothing is doubled, and pedal, controllers and bend are settled for the seam.
  */
 export function houseRecipe(role: Role, bars: { start: number; count: number }, minor: boolean): Recipe {
   const steps: RecipeStep[] = [
     { step: 'bars', ...bars, tail: 'cut', early: '1/32' },
+    { step: 'doubles', ms: 10 },
     { step: 'quantize', grid: '1/16', strength: 0.85, swing: 'keep' },
     {
       step: 'velocity',
@@ -59,7 +60,9 @@ export function houseRecipe(role: Role, bars: { start: number; count: number }, 
   if (register) {
     steps.push({ step: 'transpose', to: minor ? REFERENCE_TONIC.minor : REFERENCE_TONIC.major });
     steps.push({ step: 'register', ...register });
+    steps.push({ step: 'pedal', mode: 'keep' });
   }
+  steps.push({ step: 'controls', mode: 'settle' });
   steps.push({ step: 'resolution', ppq: HOUSE_PPQ });
   return { version: 1, steps };
 }

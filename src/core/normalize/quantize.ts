@@ -92,8 +92,10 @@ function lastOnset(clip: Clip): number {
 function nearestLine(offset: number, step: number, swing: number): number {
   if (swing === 0.5) return Math.round(offset / step) * step;
   const pair = Math.floor(offset / (2 * step)) * 2 * step;
-  const candidates = [pair, pair + 2 * step * swing, pair + 2 * step];
-  return candidates.reduce((best, line) => (Math.abs(line - offset) < Math.abs(best - offset) ? line : best));
+  const [between, next] = [pair + 2 * step * swing, pair + 2 * step];
+  // Halfway belongs to the earlier.
+  if (offset - pair <= between - offset) return pair;
+  return offset - between <= next - offset ? between : next;
 }
 
 /** Median place of the notes between the beats within their pair of steps; 0.5 where there are too few. */

@@ -16,11 +16,21 @@ export const setRegister: Step<RegisterParams> = (clip, params) => {
   }
   const locked = new Set(clip.locked);
   const body = clip.notes.filter(({ origin }) => !locked.has(origin));
-  const outside = (octaves: number) =>
-    body.filter(({ pitch }) => pitch + 12 * octaves < params.low || pitch + 12 * octaves > params.high)
-      .length;
+  // Pitches are few where notes are many.
+  const pitches = new Uint32Array(128);
+  for (const { pitch } of body) pitches[pitch]!++;
+  const outside = (octaves: number) => {
+    let count = 0;
+    for (let pitch = 0; pitch < 128; pitch++) {
+      const at = pitch + 12 * octaves;
+      if (at < params.low || at > params.high) count += pitches[pitch]!;
+    }
+    return count;
+  };
   const possible = [0, -1, 1, -2, 2, -3, 3, -4, 4, -5, 5].filter((octaves) =>
-    body.every(({ pitch }) => pitch + 12 * octaves >= 0 && pitch + 12 * octaves <= 127),
+    pitches.every(
+      (count, pitch) => count === 0 || (pitch + 12 * octaves >= 0 && pitch + 12 * octaves <= 127),
+    ),
   );
   const octaves = possible.reduce(
     (best, candidate) => (outside(candidate) < outside(best) ? candidate : best),

@@ -1,4 +1,4 @@
-import type { Clip } from '../phrase/clip.ts';
+import type { Clip, ClipNote } from '../phrase/clip.ts';
 
 /** What a step made of a clip, and its account of it. */
 export interface StepResult {
@@ -24,15 +24,16 @@ export function changedNotes(
   summary: (changed: number, of: number) => string,
 ): StepResult {
   let changed = 0;
-  const old = new Map(before.notes.map((note) => [note.origin, note]));
+  const old = new Map<number, ClipNote>();
+  for (const note of before.notes) old.set(note.origin, note);
   for (const note of after.notes) {
     const was = old.get(note.origin);
     if (
-      !was ||
-      was.tick !== note.tick ||
-      was.duration !== note.duration ||
-      was.pitch !== note.pitch ||
-      was.velocity !== note.velocity
+      was !== note &&
+      (was?.tick !== note.tick ||
+        was.duration !== note.duration ||
+        was.pitch !== note.pitch ||
+        was.velocity !== note.velocity)
     ) {
       changed++;
     }

@@ -64,13 +64,20 @@ export function useTakeLines({
     });
   };
   if (!analysis) {
-    const waiting: TakeLine = {
-      name: 'Chords',
-      draw: () => (
-        <span className="h-9.5 py-2 text-sm text-muted">{isBusy ? 'Looking into the music' : ''}</span>
-      ),
+    // Room is kept for what will stand there: nothing must move under the pointer.
+    const waiting = (name: string, room: string, words = ''): TakeLine => ({
+      name: <span className="font-display font-semibold">{name}</span>,
+      draw: () => <span className={`${room} content-center text-sm text-muted`}>{words}</span>,
+    });
+    return {
+      above: [waiting('Sections', 'h-5.5')],
+      below: [
+        waiting('Chords', 'h-9.5', isBusy ? 'Looking into the music' : ''),
+        ...(row.asked.chart ? [waiting('Chart', 'h-5')] : []),
+      ],
+      focusChords,
+      mendChart,
     };
-    return { above: [], below: [waiting], focusChords, mendChart };
   }
   const { sections, sectionsByHand, chords, keySpans, chartCheck } = analysis;
   const sectionLine: TakeLine = {
