@@ -145,3 +145,10 @@ test('changes are kept under their key, renamed, set aside and brought back', as
   );
   assertProblem(await api.patch(`/api/changes/${id}`, { aside: true }), 404, /changes/);
 });
+
+test('fields that nobody asked for are left out, and never reach a table', async () => {
+  const id = await takeIn(5);
+  const answer = await api.patch('/api/takes', { ids: [id], change: { aside: true }, sha256: 'x' });
+  assert.equal(answer.status, 200, JSON.stringify(answer.body));
+  assert.equal((await api.get(`/api/takes/${id}`)).body.aside, false);
+});

@@ -138,3 +138,23 @@ test('a section is named, and its changes are kept and found again under the har
   await page.getByRole('button', { name: /^goes / }).click();
   await expect(page.getByRole('button', { name: /^goes / })).toHaveCount(0);
 });
+
+test('a chart with a symbol that is read in two ways is asked about once, and then held against what sounded', async ({
+  page,
+}) => {
+  await open(page, 'far', 'Far bank');
+  const id = page.url().split('/').at(-1);
+  const origin = new URL(page.url()).origin;
+  await page.request.patch('/api/takes', {
+    data: { ids: [id], asked: { chart: 'Dm | A2 | Bb/D | A2' } },
+    headers: { origin },
+  });
+  await page.reload();
+  const question = page.getByRole('status').filter({ hasText: 'which is meant?' });
+  await expect(question).toContainText('"A2" is read as Asus2 by some, as Aadd9 by others');
+  await question.getByRole('button', { name: 'Asus2' }).click();
+  await expect(question).toHaveCount(0);
+  const chart = page.getByRole('list', { name: 'What the chart asks for' });
+  await expect(chart.getByRole('listitem').filter({ hasText: 'Asus2 ≠' })).toHaveCount(4);
+  await expect(worth(page)).toContainText('asked Asus2, sounded A: move C# to B?');
+});

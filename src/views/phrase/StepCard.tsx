@@ -114,7 +114,7 @@ function StepFields({
     case 'doubles':
       return (
         <NumberField
-          label="ms: one pitch twice within is one note"
+          label="ms: twice within is once"
           name="within"
           value={step.ms ?? 10}
           min={0}
