@@ -1,6 +1,6 @@
 import { findChords, type ChordFinding, type ChordWeights } from '../../src/core/analyze/chords.ts';
 import { chromaOf } from '../../src/core/analyze/chroma.ts';
-import { findKeysOf, findKeySpans, type KeyWeights } from '../../src/core/analyze/key.ts';
+import { findKeysOf, findKeySpans, keyAt, type KeyWeights } from '../../src/core/analyze/key.ts';
 import { sameKey, type Key } from '../../src/core/music/key.ts';
 import { pitchClass } from '../../src/core/music/pitch.ts';
 import { splitTake } from '../../src/core/split/split.ts';
@@ -68,7 +68,7 @@ export function keySpanScore(charts: readonly SoundedChart[]): {
     const found = findKeySpans(chroma, findChords(chroma));
     spans += found.length;
     for (let bar = 1; bar <= BARS; bar++) {
-      const span = found.find(({ startBar, bars: length }) => bar >= startBar && bar < startBar + length);
+      const span = keyAt(found, bar);
       if (span && sameKey(span, bar <= BARS / 2 ? key : laterKey)) right++;
       bars++;
     }

@@ -1,7 +1,7 @@
 import type { Take } from '../capture/take.ts';
 import { parseSymbol, type ChordName } from '../music/chord.ts';
 import type { Section } from '../music/form.ts';
-import type { Key } from '../music/key.ts';
+import { sameKey, type Key } from '../music/key.ts';
 import { barsUntil, bpmOf, meterAt, positionAt, tempoAt } from '../music/timeline.ts';
 import type { ByHand, WrittenChord } from '../split/by-hand.ts';
 import type { Proposal } from '../split/proposals.ts';
@@ -14,7 +14,7 @@ import { findEdges, type Edges } from './edges.ts';
 import { featuresOf, type Features } from './features.ts';
 import { findFeel, latenessOf, type Feel, type Lateness } from './feel.ts';
 import { findKeysOf, findKeySpans, type KeyFinding, type KeySpan } from './key.ts';
-import { findChordLoops, findLoops, type LoopFinding } from './loops.ts';
+import { findLoops, type LoopFinding } from './loops.ts';
 import { musicProposals } from './music-proposals.ts';
 import { findFills, purposesOf } from './purposes.ts';
 import { seamOf, type Seam } from './seam.ts';
@@ -51,8 +51,6 @@ export interface Analysis extends Edges {
   chords: ChordFinding[];
   /** Of parts, best first; those without a loop left out. */
   loops: PartLoop[];
-  /** The period in which the changes come back; null where they do not. */
-  changesLoop: LoopFinding | null;
   sections: Section[];
   /** True where sections were set by hand. */
   sectionsByHand: boolean;
@@ -94,7 +92,6 @@ export function analyzeTake(take: Take, split: Split, { byHand, chart, asked }: 
   const sections = findSections(take, split, edges.tailBars);
   const purposes = purposesOf(take, split, sections, edges.tailBars);
   const chartCheck = chart ? checkChart(chart, meter.numerator, chords, bars, key) : null;
-  const [changesLoop = null] = findChordLoops(chords, bars);
   return {
     bpm: bpmOf(tempoAt(timeline, 0).microseconds),
     meter: { numerator: meter.numerator, denominator: meter.denominator },
@@ -104,7 +101,6 @@ export function analyzeTake(take: Take, split: Split, { byHand, chart, asked }: 
     keySpans: byHand?.key ? [{ ...byHand.key, startBar: 1, bars }] : findKeySpans(chroma, chords),
     chords,
     loops: loops.sort((a, b) => b.likeness - a.likeness || b.repeats - a.repeats),
-    changesLoop,
     sections: byHand?.sections ?? sections.map((section, k) => ({ ...section, purpose: purposes[k]! })),
     sectionsByHand: Boolean(byHand?.sections),
     fills: findFills(take, split, sections),
@@ -162,8 +158,7 @@ function feelOfPart(take: Take, { part, notes }: PlayingPart, playing: readonly 
 /** The key that was chosen stands first, and is certain. */
 function keysWith(found: KeyFinding[], chosen: Key | null): KeyFinding[] {
   if (!chosen) return found;
-  const others = found.filter(({ tonic, mode }) => tonic !== chosen.tonic || mode !== chosen.mode);
-  return [{ ...chosen, certainty: 1 }, ...others];
+  return [{ ...chosen, certainty: 1 }, ...found.filter((other) => !sameKey(other, chosen))];
 }
 
 /** Chords as found, with what was written by hand over them. A symbol that cannot be read is left as found. */

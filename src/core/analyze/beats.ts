@@ -2,6 +2,7 @@ import type { Retiming } from '../capture/retime.ts';
 import type { Take } from '../capture/take.ts';
 import { secondsToTicks } from '../music/timeline.ts';
 import type { Split } from '../split/split.ts';
+import { cosine, mean } from './measures.ts';
 import { onsetsOf, type Onset } from './onsets.ts';
 
 /** Where the beats and bars of a take are, told by what is played alone. */
@@ -293,8 +294,6 @@ export function barReadings(
   const between = beats.slice(1).map((beat, k) => struckAt((beat + beats[k]!) / 2));
   const changes = harmonyChanges(beats, onsets);
   const changesBetween = harmonyChanges(halfway(beats), onsets);
-  const mean = (values: readonly number[]) =>
-    values.reduce((sum, value) => sum + value, 0) / Math.max(1, values.length);
   const low = (struck: Struck) => Math.max(struck.bass, struck.kick);
   const periods = beats.slice(1).map((beat, k) => Math.log(beat - beats[k]!));
   const bpm = bpmOfBeats(beats);
@@ -371,14 +370,13 @@ function harmonyChanges(beats: readonly number[], onsets: readonly Onset[]): num
   return chroma.map((here, k) => {
     const before = chroma[k - 1];
     if (!before) return 0.5;
-    let [dot, a, b] = [0, 0, 0];
-    for (let pc = 0; pc < 12; pc++) {
-      dot += here[pc]! * before[pc]!;
-      a += here[pc]! ** 2;
-      b += before[pc]! ** 2;
-    }
-    return a === 0 || b === 0 ? 0 : 1 - dot / Math.sqrt(a * b);
+    // Silence changes nothing.
+    return isSilent(here) || isSilent(before) ? 0 : 1 - cosine(here, before);
   });
+}
+
+function isSilent(chroma: Float64Array): boolean {
+  return chroma.every((weight) => weight === 0);
 }
 
 /** -1..0: how far strokes lie from halves, thirds and quarters of their beat, the finer the worse. */

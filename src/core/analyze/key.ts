@@ -1,5 +1,6 @@
 import type { ChordFinding } from './chords.ts';
 import type { Chroma } from './chroma.ts';
+import { mean } from './measures.ts';
 import { MODE_STEPS, MODES, sameKey, type Key, type Mode } from '../music/key.ts';
 import { pitchClass } from '../music/pitch.ts';
 
@@ -98,6 +99,11 @@ export interface KeySpan extends Key {
   /** From 1. */
   startBar: number;
   bars: number;
+}
+
+/** The span that a bar (from 1) lies in. */
+export function keyAt(spans: readonly KeySpan[], bar: number): KeySpan | undefined {
+  return spans.find(({ startBar, bars }) => bar >= startBar && bar < startBar + bars);
 }
 
 /** A key lasts at least so many bars. */
@@ -315,8 +321,4 @@ export function correlation(a: readonly number[], b: readonly number[]): number 
     squaresB += db * db;
   }
   return squaresA === 0 || squaresB === 0 ? 0 : cross / Math.sqrt(squaresA * squaresB);
-}
-
-function mean(values: readonly number[]): number {
-  return values.reduce((sum, value) => sum + value, 0) / values.length;
 }

@@ -3,6 +3,7 @@ import { chordTones } from '../music/chord.ts';
 import { barStart, barsUntil, positionAt } from '../music/timeline.ts';
 import type { ChordFinding } from './chords.ts';
 import { MOST_BARS } from './chroma.ts';
+import { lowerQuartile, mean, upperMedian } from './measures.ts';
 
 /** A stretch of bars that comes again. */
 export interface LoopFinding {
@@ -238,8 +239,8 @@ function startOf(
   bars: number,
   likeness: Likeness,
 ): number {
-  const usual = median(best.pairs);
-  const spread = median(best.pairs.map((value) => Math.abs(value - usual)));
+  const usual = upperMedian(best.pairs);
+  const spread = upperMedian(best.pairs.map((value) => Math.abs(value - usual)));
   const isExact = spread < EXACT;
   const least = isExact ? usual - 2 * EXACT : (usual + others) / 2;
   const scale = isExact ? 4 * EXACT : Math.max(0.1, usual - others);
@@ -358,15 +359,3 @@ function movedBlocks(bars: readonly Bar[], first: number): LoopFinding[] {
 
 /** Nearest first. */
 const SHIFTS = Array.from({ length: 25 }, (_, k) => (k % 2 === 0 ? k / 2 : -(k + 1) / 2));
-
-function mean(values: readonly number[]): number {
-  return values.reduce((sum, value) => sum + value, 0) / Math.max(1, values.length);
-}
-
-function median(values: readonly number[]): number {
-  return [...values].sort((a, b) => a - b)[values.length >> 1] ?? 0;
-}
-
-function lowerQuartile(values: readonly number[]): number {
-  return [...values].sort((a, b) => a - b)[values.length >> 2] ?? 0;
-}

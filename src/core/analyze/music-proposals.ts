@@ -1,6 +1,6 @@
 import { pulled, scaled } from '../capture/retime.ts';
 import type { Take } from '../capture/take.ts';
-import { keyLabel, type Key } from '../music/key.ts';
+import { intervalBetween, keyLabel, type Key } from '../music/key.ts';
 import { pitchClass } from '../music/pitch.ts';
 import { spellPitchClass } from '../music/spelling.ts';
 import { barStart, barTicks, beatTicks, meterAt, tempoAt, bpmOf } from '../music/timeline.ts';
@@ -225,8 +225,7 @@ function mendMoves(
   { sounded, asked }: { sounded: number; asked: number },
 ): SingleMove[] {
   const { tick, duration, pitch } = take.notes;
-  const up = pitchClass(asked - sounded);
-  const by = up > 6 ? up - 12 : up;
+  const by = intervalBetween(sounded, asked);
   const notes = playingParts(split).flatMap(({ part, notes: own }) =>
     UNPITCHED.has(part.role)
       ? []

@@ -6,11 +6,11 @@ import { UNPITCHED } from '../split/roles.ts';
 import { playingParts, type Split } from '../split/split.ts';
 import type { ChordFinding } from './chords.ts';
 import { MOST_BARS } from './chroma.ts';
-import type { KeySpan } from './key.ts';
+import { keyAt, type KeySpan } from './key.ts';
 import type { FoundSection } from './sections.ts';
 
-/** A drum bar is a fill where it is this much unlike the groove around it. */
-const UNLIKE = 0.55;
+/** A drum bar is a fill where it is less like the bars around it than this share of what they are like each other. */
+const GROOVE = 0.775;
 
 /** Fewer parts than this share of those that play at the most is a break, an intro or an ending. */
 const THIN = 0.67;
@@ -48,7 +48,7 @@ export function findFills(take: Take, split: Split, sections: readonly FoundSect
         around.map((third) => dice(other, third)).sort((a, b) => b - a)[Math.floor(around.length / 3)]!,
     );
     const groove = neighbors.sort((a, b) => a - b)[neighbors.length >> 1]!;
-    return isBefore && usual < groove * (1 - (1 - UNLIKE) / 2) ? [at + 1] : [];
+    return isBefore && usual < groove * GROOVE ? [at + 1] : [];
   });
 }
 
@@ -137,7 +137,7 @@ export function purposeOfBars(
   const [section] = [...sections].sort((a, b) => shared(b) - shared(a));
   if (!section) return 'groove';
   const end = section.startBar + section.bars - 1;
-  const key = keySpans.find(({ startBar, bars: length }) => last >= startBar && last < startBar + length);
+  const key = keyAt(keySpans, last);
   const dominant = key && pitchClass(key.tonic + 7);
   const closing = chords.findLast(({ bar }) => bar <= last)?.chord;
   const leadsBack =

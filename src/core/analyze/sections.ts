@@ -4,6 +4,7 @@ import { positionAt } from '../music/timeline.ts';
 import { UNPITCHED } from '../split/roles.ts';
 import type { Split } from '../split/split.ts';
 import { MOST_BARS } from './chroma.ts';
+import { cosine } from './measures.ts';
 
 /** A stretch of a take that is one thing: "A" again is the same thing again. */
 export type FoundSection = Omit<Section, 'purpose'>;
@@ -27,9 +28,9 @@ const SHORTEST = 4;
 const ALIKE = 0.97;
 
 /**
- * Sections by novelty on the self-similarity of bars (Foote, "Automatic audio segmentation using a measure of audio novelty",
- * ICME 2000): each bar is what pitch classes sound and how much each part plays; a checkerboard of four bars a side goes
- * along the diagonal, and its peaks are boundaries. Markers of the file come before them; `tailBars` after the form are one more.
+ * Sections by novelty (after Foote, "Automatic audio segmentation using a measure of audio novelty", ICME 2000): each bar is
+ * what pitch classes sound and how much each part plays; the four bars before each place are held against the four after
+ * it, and the peaks are boundaries. Markers of the file come before them; `tailBars` after the form are one more.
  */
 export function findSections(take: Take, split: Split, tailBars = 0): FoundSection[] {
   const bars = barFeatures(take, split);
@@ -102,9 +103,9 @@ function barFeatures(take: Take, split: Split): Float64Array[] {
 function noveltyAt(bars: readonly Float64Array[], at: number): number {
   if (at < 2 || at > bars.length - 2) return 0;
   const strength = 1 - cosine(sumOf(bars, at - KERNEL, at), sumOf(bars, at, at + KERNEL));
-  // Sections are four bars, or eight (common practice).
   // A few bars at either end are easily unlike the rest.
   const heard = Math.min(1, Math.min(at, bars.length - at) / KERNEL) ** 2;
+  // Sections are four bars, or eight (common practice).
   return strength * heard * (at % 4 === 0 ? ON_FOUR : at % 2 === 0 ? 1 : 1 / ON_FOUR);
 }
 
@@ -114,28 +115,14 @@ function sumOf(bars: readonly Float64Array[], from: number, to: number): Float64
   return sum;
 }
 
-function cosine(a: Float64Array, b: Float64Array): number {
-  let dot = 0;
-  let lengthA = 0;
-  let lengthB = 0;
-  for (let k = 0; k < a.length; k++) {
-    dot += a[k]! * b[k]!;
-    lengthA += a[k]! ** 2;
-    lengthB += b[k]! ** 2;
-  }
-  if (lengthA === 0 && lengthB === 0) return 1;
-  return lengthA === 0 || lengthB === 0 ? 0 : dot / Math.sqrt(lengthA * lengthB);
-}
-
 /** Sections named in the order in which they are first heard. */
 function labeled(bars: readonly Float64Array[], starts: readonly number[]): FoundSection[] {
-  const known: { label: string; mean: Float64Array }[] = [];
+  const known: { label: string; sum: Float64Array }[] = [];
   const sections = starts.map((start, k) => {
     const end = starts[k + 1] ?? bars.length;
-    const mean = new Float64Array(bars[0]!.length);
-    for (let bar = start; bar < end; bar++) bars[bar]!.forEach((value, at) => (mean[at]! += value));
-    let same = known.find((other) => cosine(other.mean, mean) >= ALIKE);
-    if (!same) known.push((same = { label: labelOf(known.length), mean }));
+    const sum = sumOf(bars, start, end);
+    let same = known.find((other) => cosine(other.sum, sum) >= ALIKE);
+    if (!same) known.push((same = { label: labelOf(known.length), sum }));
     return { startBar: start + 1, bars: end - start, label: same.label };
   });
   const joined: FoundSection[] = [];

@@ -113,6 +113,11 @@ export function msPerQuarter(bpm: number): number {
   return 60_000 / bpm;
 }
 
+/** Ticks that some milliseconds last at the tempo of the beginning, a fraction included. */
+export function ticksOfMs(timeline: Timeline, ms: number): number {
+  return (ms / msPerQuarter(bpmOf(tempoAt(timeline, 0).microseconds))) * timeline.ppq;
+}
+
 /** Ticks of one bar and one beat under a meter. */
 export function barTicks(ppq: number, meter: { numerator: number; denominator: number }): number {
   return beatTicks(ppq, meter) * meter.numerator;

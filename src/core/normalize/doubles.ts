@@ -1,4 +1,4 @@
-import { msPerQuarter, bpmOf, tempoAt } from '../music/timeline.ts';
+import { ticksOfMs } from '../music/timeline.ts';
 import { compareClipNotes, type ClipNote } from '../phrase/clip.ts';
 import { count, type Step } from './step.ts';
 
@@ -12,8 +12,7 @@ const USUAL_MS = 10;
 
 /** Leaves out notes that came twice, and ends a note where its pitch is struck again: none hangs, none is cut off by another. */
 export const settleDoubles: Step<DoublesParams> = (clip, { ms = USUAL_MS }) => {
-  const { timeline } = clip;
-  const near = (ms / msPerQuarter(bpmOf(tempoAt(timeline, 0).microseconds))) * timeline.ppq;
+  const near = ticksOfMs(clip.timeline, ms);
   const notes: ClipNote[] = [];
   const doubled: number[] = [];
   const last = new Map<number, number>();

@@ -1,4 +1,4 @@
-import { bpmOf, msPerQuarter, tempoAt } from '../music/timeline.ts';
+import { ticksOfMs } from '../music/timeline.ts';
 import { compareClipNotes } from '../phrase/clip.ts';
 import { seededRandom } from '../random.ts';
 import { changedNotes, type Step } from './step.ts';
@@ -20,7 +20,7 @@ export interface HumanizeParams {
 export const humanize: Step<HumanizeParams> = (clip, { ms, velocity = 0, seed = 1 }) => {
   const random = seededRandom(seed);
   const stray = () => 2 * random() - 1;
-  const reach = (ms / msPerQuarter(bpmOf(tempoAt(clip.timeline, 0).microseconds))) * clip.timeline.ppq;
+  const reach = ticksOfMs(clip.timeline, ms);
   let earliest = 0;
   const notes = unitsOf(clip).flatMap((unit, k, units) => {
     const [from, to] = [unit[0]!.tick, unit.at(-1)!.tick];

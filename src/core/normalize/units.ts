@@ -1,4 +1,4 @@
-import { bpmOf, msPerQuarter, tempoAt } from '../music/timeline.ts';
+import { ticksOfMs } from '../music/timeline.ts';
 import { isPitched, type Clip, type ClipNote } from '../phrase/clip.ts';
 
 /** Notes within this are one stroke, in milliseconds: a strum, a rolled chord, a flam (common practice). */
@@ -10,8 +10,7 @@ const SPREAD_MS = 40;
  * together.
  */
 export function unitsOf(clip: Clip): ClipNote[][] {
-  const ms = msPerQuarter(bpmOf(tempoAt(clip.timeline, 0).microseconds));
-  const spread = (SPREAD_MS / ms) * clip.timeline.ppq;
+  const spread = ticksOfMs(clip.timeline, SPREAD_MS);
   const pitched = isPitched(clip);
   const units: ClipNote[][] = [];
   let unit: ClipNote[] = [];

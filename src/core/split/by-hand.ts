@@ -1,7 +1,7 @@
 import type { Section } from '../music/form.ts';
 import type { Key } from '../music/key.ts';
 import { tickAfter, isCorrection } from './corrections.ts';
-import type { Move, SingleMove } from './moves.ts';
+import { singleMoves, type Move } from './moves.ts';
 
 /** A chord that a person has written over some time, as a symbol; empty for no chord. */
 export interface WrittenChord {
@@ -20,7 +20,7 @@ export interface ByHand {
 
 /** What moves say of the music, in the time that the last of them leaves. */
 export function byHandOf(moves: readonly Move[]): ByHand {
-  const singles = moves.flatMap((move): SingleMove[] => (move.move === 'together' ? move.moves : [move]));
+  const singles = singleMoves(moves);
   const said: ByHand = { key: null, chords: [], sections: null };
   const corrections = singles.filter(isCorrection);
   let done = 0;

@@ -76,20 +76,21 @@ export function continueMoves(
   moves: readonly Move[],
 ): { take: Take; split: Split } {
   const state = { take, split: copyOf(split) };
-  for (const move of moves) {
-    for (const single of move.move === 'together' ? move.moves : [move]) {
-      if (isCorrection(single)) state.take = correctTake(state.take, [single]);
-      else apply(state.split, state.take.notes, single);
-    }
+  for (const move of singleMoves(moves)) {
+    if (isCorrection(move)) state.take = correctTake(state.take, [move]);
+    else apply(state.split, state.take.notes, move);
   }
   return state;
 }
 
+/** Moves one by one, in order: those that are done as one taken apart. */
+export function singleMoves(moves: readonly Move[]): SingleMove[] {
+  return moves.flatMap((move): SingleMove[] => (move.move === 'together' ? move.moves : [move]));
+}
+
 /** The corrections among moves, in order. */
 export function correctionsOf(moves: readonly Move[]): Correction[] {
-  return moves
-    .flatMap((move): SingleMove[] => (move.move === 'together' ? move.moves : [move]))
-    .filter(isCorrection);
+  return singleMoves(moves).filter(isCorrection);
 }
 
 /** The split after the moves, the given one untouched. @throws MoveError */

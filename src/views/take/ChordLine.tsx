@@ -1,12 +1,13 @@
 import { Popover } from 'radix-ui';
 import { useId, useRef, useState, type KeyboardEvent } from 'react';
 import type { ChordFinding } from '../../core/analyze/chords.ts';
-import type { KeySpan } from '../../core/analyze/key.ts';
+import { keyAt, type KeySpan } from '../../core/analyze/key.ts';
 import { chordNumeral, chordSymbol, parseSymbol } from '../../core/music/chord.ts';
 import { keyLabel, keyName, type Key } from '../../core/music/key.ts';
 import { barStart, beatTicks, meterAt, type Timeline } from '../../core/music/timeline.ts';
 import type { SingleMove } from '../../core/split/moves.ts';
 import { Button } from '../../ui/Button.tsx';
+import { PopoverCard } from '../../ui/PopoverCard.tsx';
 import type { TimeWindow } from '../../ui/strand.ts';
 import { pixelsOf } from './spans.ts';
 
@@ -15,11 +16,6 @@ export interface ChordEditing {
   key: Key | null;
   timeline: Timeline;
   onMove: (move: SingleMove | { move: 'together'; title: string; moves: SingleMove[] }) => void;
-}
-
-/** The key that is in force at a bar. */
-function keyAt(spans: readonly KeySpan[], bar: number, key: Key | null): Key | null {
-  return spans.find(({ startBar, bars }) => bar >= startBar && bar < startBar + bars) ?? key;
 }
 
 /** The chords over time: symbol and numeral, the ink as strong as they are certain; each can be corrected. */
@@ -74,7 +70,7 @@ export function ChordLine({
             next={chords[at + 1]}
             at={at}
             place={place}
-            editing={{ ...editing, key: keyAt(keySpans, chord.bar, editing.key) }}
+            editing={{ ...editing, key: keyAt(keySpans, chord.bar) ?? editing.key }}
             isCurrent={at === current}
             isOpen={opened === at}
             onOpen={(open) => {
@@ -161,23 +157,15 @@ function ChordBox({
           </span>
         </button>
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          side="bottom"
-          align="start"
-          sideOffset={4}
-          className="z-40 w-72 rounded-[3px] border border-rule bg-card p-3 shadow-lg"
-          aria-label={`The chord of bar ${bar}, beat ${beat}`}
-        >
-          <ChordForm
-            finding={finding}
-            next={next}
-            symbol={chord ? symbol : ''}
-            editing={editing}
-            onClose={() => onOpen(false)}
-          />
-        </Popover.Content>
-      </Popover.Portal>
+      <PopoverCard className="w-72" label={`The chord of bar ${bar}, beat ${beat}`}>
+        <ChordForm
+          finding={finding}
+          next={next}
+          symbol={chord ? symbol : ''}
+          editing={editing}
+          onClose={() => onOpen(false)}
+        />
+      </PopoverCard>
     </Popover.Root>
   );
 }

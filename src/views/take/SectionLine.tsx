@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { PURPOSES, type Purpose, type Section } from '../../core/music/form.ts';
 import { barStart, type Timeline } from '../../core/music/timeline.ts';
 import { Button } from '../../ui/Button.tsx';
+import { PopoverCard } from '../../ui/PopoverCard.tsx';
 import type { TimeWindow } from '../../ui/strand.ts';
 import { pixelsOf } from './spans.ts';
 import type { BarRange } from './strand-columns.ts';
@@ -133,104 +134,96 @@ function SectionSpan({
           )}
         </button>
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          side="bottom"
-          align="start"
-          sideOffset={4}
-          className="z-40 w-80 rounded-[3px] border border-rule bg-card p-3 shadow-lg"
-          aria-label={`Section ${label}`}
+      <PopoverCard className="w-80" label={`Section ${label}`}>
+        <form
+          className="grid gap-2.5"
+          onSubmit={(event) => {
+            event.preventDefault();
+            const form = new FormData(event.currentTarget);
+            const named = String(form.get('label')).trim() || label;
+            change([{ ...section, label: named, purpose: form.get('purpose') as Purpose }]);
+            setOpen(false);
+          }}
         >
-          <form
-            className="grid gap-2.5"
-            onSubmit={(event) => {
-              event.preventDefault();
-              const form = new FormData(event.currentTarget);
-              const named = String(form.get('label')).trim() || label;
-              change([{ ...section, label: named, purpose: form.get('purpose') as Purpose }]);
-              setOpen(false);
-            }}
-          >
-            <div className="flex items-end gap-1.5">
-              <label className="grid min-w-0 flex-1 gap-1 text-sm text-muted">
-                Name
-                <input name="label" className="field w-full text-ink" defaultValue={label} maxLength={60} />
-              </label>
-              <label className="grid gap-1 text-sm text-muted">
-                For
-                <select name="purpose" className="field text-ink" defaultValue={purpose}>
-                  {PURPOSES.map((one) => (
-                    <option key={one}>{one}</option>
-                  ))}
-                </select>
-              </label>
-              <Button type="submit" kind="primary">
-                Set
-              </Button>
-            </div>
-            <p className="text-xs text-muted">
-              Bars {startBar} to {last}, {byHand ? 'set by hand' : 'found'}
-            </p>
-            <div className="flex flex-wrap gap-1.5">
-              <Button small onClick={close(() => doing.onSheaf(own))}>
-                A sheaf of these bars
-              </Button>
+          <div className="flex items-end gap-1.5">
+            <label className="grid min-w-0 flex-1 gap-1 text-sm text-muted">
+              Name
+              <input name="label" className="field w-full text-ink" defaultValue={label} maxLength={60} />
+            </label>
+            <label className="grid gap-1 text-sm text-muted">
+              For
+              <select name="purpose" className="field text-ink" defaultValue={purpose}>
+                {PURPOSES.map((one) => (
+                  <option key={one}>{one}</option>
+                ))}
+              </select>
+            </label>
+            <Button type="submit" kind="primary">
+              Set
+            </Button>
+          </div>
+          <p className="text-xs text-muted">
+            Bars {startBar} to {last}, {byHand ? 'set by hand' : 'found'}
+          </p>
+          <div className="flex flex-wrap gap-1.5">
+            <Button small onClick={close(() => doing.onSheaf(own))}>
+              A sheaf of these bars
+            </Button>
+            <Button
+              small
+              onClick={close(() => doing.onKeepChanges(own, `${label}, bars ${startBar} to ${last}`))}
+            >
+              Keep the changes
+            </Button>
+            {following && (
               <Button
                 small
-                onClick={close(() => doing.onKeepChanges(own, `${label}, bars ${startBar} to ${last}`))}
+                onClick={close(() =>
+                  doing.onSections([
+                    ...sections.slice(0, at),
+                    { ...section, bars: bars + following.bars },
+                    ...sections.slice(at + 2),
+                  ]),
+                )}
               >
-                Keep the changes
+                Join with {following.label}
               </Button>
-              {following && (
-                <Button
-                  small
-                  onClick={close(() =>
-                    doing.onSections([
-                      ...sections.slice(0, at),
-                      { ...section, bars: bars + following.bars },
-                      ...sections.slice(at + 2),
-                    ]),
-                  )}
-                >
-                  Join with {following.label}
-                </Button>
-              )}
-              {byHand && (
-                <Button small onClick={close(() => doing.onSections(null))}>
-                  All as found
-                </Button>
-              )}
-            </div>
-            {bars > 1 && (
-              <div className="flex items-center gap-1.5 text-sm text-muted">
-                <label className="flex items-center gap-1.5">
-                  A new one from bar
-                  <input
-                    type="number"
-                    className="field h-6 w-14 px-1.5 text-ink"
-                    min={startBar + 1}
-                    max={last}
-                    value={splitAt}
-                    onChange={({ target: { value } }) => setSplitAt(Number(value))}
-                  />
-                </label>
-                <Button
-                  small
-                  disabled={!(splitAt > startBar && splitAt <= last)}
-                  onClick={close(() =>
-                    change([
-                      { ...section, bars: splitAt - startBar },
-                      { ...section, startBar: splitAt, bars: last - splitAt + 1 },
-                    ]),
-                  )}
-                >
-                  Split
-                </Button>
-              </div>
             )}
-          </form>
-        </Popover.Content>
-      </Popover.Portal>
+            {byHand && (
+              <Button small onClick={close(() => doing.onSections(null))}>
+                All as found
+              </Button>
+            )}
+          </div>
+          {bars > 1 && (
+            <div className="flex items-center gap-1.5 text-sm text-muted">
+              <label className="flex items-center gap-1.5">
+                A new one from bar
+                <input
+                  type="number"
+                  className="field h-6 w-14 px-1.5 text-ink"
+                  min={startBar + 1}
+                  max={last}
+                  value={splitAt}
+                  onChange={({ target: { value } }) => setSplitAt(Number(value))}
+                />
+              </label>
+              <Button
+                small
+                disabled={!(splitAt > startBar && splitAt <= last)}
+                onClick={close(() =>
+                  change([
+                    { ...section, bars: splitAt - startBar },
+                    { ...section, startBar: splitAt, bars: last - splitAt + 1 },
+                  ]),
+                )}
+              >
+                Split
+              </Button>
+            </div>
+          )}
+        </form>
+      </PopoverCard>
     </Popover.Root>
   );
 }

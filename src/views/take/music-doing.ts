@@ -11,6 +11,7 @@ import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, type TakeWire } from '../api/queries.ts';
 import { useCurrentProject } from '../app/project.ts';
+import { renewKept, tellKept } from './keep.ts';
 import { takeLanes } from './listening.ts';
 import { loopRange, loopWords } from './LoopMarks.tsx';
 import type { Selection } from './selection.ts';
@@ -57,13 +58,8 @@ export function useMusicDoing({
   const keepAndTell = async (make: () => Promise<string[]>, done: (count: number) => string) => {
     try {
       const phraseIds = await make();
-      const renewAll = () => renew('takes', 'take', 'phrases', 'facets', 'drafts', 'harmony');
-      await renewAll();
-      toastWithUndo(done(phraseIds.length), 'keeping', () => {
-        void sendJson('POST', '/api/phrases/state', { phraseIds, state: 'discarded' })
-          .then(renewAll)
-          .catch(tellProblem);
-      });
+      await renewKept();
+      tellKept(done(phraseIds.length), 'keeping', phraseIds);
     } catch (error) {
       tellProblem(error);
     }
