@@ -2,7 +2,7 @@ import type { Take } from '../capture/take.ts';
 import { barStart, barTicks, beatTicks, meterAt, positionAt, ticksToSeconds } from '../music/timeline.ts';
 import { UNPITCHED } from '../split/roles.ts';
 import { playingParts, type PlayingPart, type Split } from '../split/split.ts';
-import { BEAT_WEIGHTS, barReadings } from './beats.ts';
+import { BEAT_WEIGHTS, barReadings, scoreOf, type BeatWeights } from './beats.ts';
 import type { ChordFinding } from './chords.ts';
 import { findChordLoops, type LoopFinding } from './loops.ts';
 import { onsetsOf, type Onset } from './onsets.ts';
@@ -164,6 +164,9 @@ function lateness(take: Take, split: Split, fromTick: number): number {
   return there > here + CLEARLY ? first.tick - fromTick : 0;
 }
 
+/** Of what tells beats, that which tells where bars begin: tempo and grid are the same wherever they do. */
+const PLACE_WEIGHTS: BeatWeights = { ...BEAT_WEIGHTS, between: 0, grid: 0, tempo: 0, uneven: 0 };
+
 /** A grid of beats from a tick on, and which of the first of them begins a bar. */
 interface Place {
   take: Take;
@@ -187,16 +190,7 @@ function placeScore(
   const reading = barReadings(beats, onsets, [beatsPerBar]).find(
     (one) => one.firstDownbeat === firstDownbeat,
   );
-  if (!reading) return 0;
-  const { onBeat, low, bar, backbeat, held, change } = reading.signs;
-  return (
-    BEAT_WEIGHTS.onBeat * onBeat +
-    BEAT_WEIGHTS.low * low +
-    BEAT_WEIGHTS.bar * bar +
-    BEAT_WEIGHTS.backbeat * backbeat +
-    BEAT_WEIGHTS.held * held +
-    BEAT_WEIGHTS.change * change
-  );
+  return reading ? scoreOf(reading, PLACE_WEIGHTS) : 0;
 }
 
 /** Bars in which something begins after the last of the form: of the changes where they come back, else of most parts. */
