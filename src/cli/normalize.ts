@@ -3,8 +3,9 @@ import { harmonyOf } from '../core/analyze/analysis.ts';
 import { clipToMidi } from '../core/exchange/midi-out.ts';
 import { writeMidiFile } from '../core/midi/write.ts';
 import { barsUntil } from '../core/music/timeline.ts';
-import { houseRecipe } from '../core/normalize/presets.ts';
-import { applyRecipe, parseRecipe, RecipeError, type Recipe } from '../core/normalize/recipe.ts';
+import { houseRecipe } from '../core/normalize/house.ts';
+import { parseRecipe } from '../core/normalize/parse.ts';
+import { applyRecipe, onBars, RecipeError, type Recipe } from '../core/normalize/recipe.ts';
 import { clipFromPart, type Clip } from '../core/phrase/clip.ts';
 import { splitTake, type Split } from '../core/split/split.ts';
 import { takeOfFile } from './files.ts';
@@ -86,7 +87,7 @@ function choosePart(
 function loadRecipe(source: string, clip: Clip): Recipe {
   if (source === 'house') {
     const bars = Math.max(1, barsUntil(clip.timeline, clip.length));
-    return houseRecipe(clip.role, { start: 1, count: bars }, clip.key?.mode === 'minor');
+    return houseRecipe(clip.role, { start: 1, count: bars }, clip.key?.mode ?? null);
   }
   let text: string;
   try {
@@ -112,7 +113,5 @@ function withBars(recipe: Recipe, bars: string | undefined): Recipe {
   if (!match || start < 1 || end < start) {
     throw new Refusal(`--bars ${bars}: bars are given as "3-6" or "3", counted from 1.`);
   }
-  const old = recipe.steps.find((step) => step.step === 'bars');
-  const step = { ...(old ?? { step: 'bars' as const }), start, count: end - start + 1 };
-  return { ...recipe, steps: [step, ...recipe.steps.filter((other) => other.step !== 'bars')] };
+  return onBars(recipe, { start, count: end - start + 1 });
 }

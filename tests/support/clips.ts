@@ -1,7 +1,9 @@
 import fc from 'fast-check';
 import { parseKey } from '../../src/core/music/key.ts';
 import { steadyTimeline } from '../../src/core/music/timeline.ts';
+import type { FeelShape } from '../../src/core/normalize/feel.ts';
 import { GRIDS } from '../../src/core/normalize/grid.ts';
+import { orderProblem } from '../../src/core/normalize/order.ts';
 import type { Recipe, RecipeStep } from '../../src/core/normalize/recipe.ts';
 import { compareClipNotes, type Clip } from '../../src/core/phrase/clip.ts';
 
@@ -44,16 +46,81 @@ export const clipArbitrary: fc.Arbitrary<Clip> = fc
     channel: 0,
     program: 0,
     locked: [],
+    pickup: 0,
   }));
 
-const stepArbitrary: fc.Arbitrary<RecipeStep> = fc.oneof(
+const share = fc.double({ min: 0, max: 1, noNaN: true });
+
+const feelArbitrary: fc.Arbitrary<FeelShape> = fc.record({
+  grid: fc.constantFrom('1/8', '1/16' as const),
+  places: fc.uniqueArray(
+    fc.record({
+      place: fc.nat(15),
+      by: fc.double({ min: -0.5, max: 0.5, noNaN: true }),
+      accent: fc.double({ min: 0, max: 2, noNaN: true }),
+    }),
+    { maxLength: 16, selector: ({ place }) => place },
+  ),
+});
+
+export const stepArbitrary: fc.Arbitrary<RecipeStep> = fc.oneof(
   fc.record({
     step: fc.constant('bars' as const),
     start: fc.integer({ min: 1, max: 6 }),
     count: fc.integer({ min: 1, max: 6 }),
-    tail: fc.constantFrom('cut', 'keep' as const),
+    tail: fc.constantFrom('cut', 'keep', 'wrap' as const),
     early: fc.constantFrom('none', '1/32' as const),
+    pickup: fc.nat(3),
   }),
+  fc.record({ step: fc.constant('pickup' as const), mode: fc.constantFrom('keep', 'wrap', 'drop' as const) }),
+  fc.record({
+    step: fc.constant('switches' as const),
+    pitches: fc.array(fc.nat(127), { maxLength: 20 }),
+    mode: fc.constantFrom('lock', 'drop' as const),
+  }),
+  fc.record({
+    step: fc.constant('drums' as const),
+    pairs: fc.uniqueArray(fc.tuple(fc.nat(127), fc.nat(127)), { maxLength: 20, selector: ([from]) => from }),
+  }),
+  fc.record({
+    step: fc.constant('feel' as const),
+    feel: feelArbitrary,
+    timing: share,
+    accents: share,
+  }),
+  fc.record({
+    step: fc.constant('edit' as const),
+    in: fc.constantFrom('C', 'F#'),
+    change: fc.array(
+      fc.record(
+        {
+          note: fc.nat(60),
+          beat: fc.double({ min: -4, max: 60, noNaN: true }),
+          length: fc.double({ min: 0.01, max: 8, noNaN: true }),
+          semitones: fc.integer({ min: -24, max: 24 }),
+          velocity: fc.integer({ min: 1, max: 127 }),
+          remove: fc.boolean(),
+        },
+        { requiredKeys: ['note'], noNullPrototype: true },
+      ),
+      { maxLength: 8 },
+    ),
+    add: fc.array(
+      fc.record({
+        beat: fc.double({ min: 0, max: 60, noNaN: true }),
+        length: fc.double({ min: 0.01, max: 8, noNaN: true }),
+        pitch: fc.nat(127),
+        velocity: fc.integer({ min: 1, max: 127 }),
+      }),
+      { maxLength: 4 },
+    ),
+  }),
+  fc.record({
+    step: fc.constant('channel' as const),
+    channel: fc.integer({ min: 1, max: 16 }),
+    program: fc.integer({ min: 1, max: 128 }),
+  }),
+  fc.record({ step: fc.constant('name' as const), pattern: fc.constantFrom('{role} {key}', '{bars} bars') }),
   fc.record({
     step: fc.constant('quantize' as const),
     grid: fc.constantFrom(...GRIDS),
@@ -84,15 +151,21 @@ const stepArbitrary: fc.Arbitrary<RecipeStep> = fc.oneof(
     mode: fc.constantFrom('keep', 'settle', 'drop' as const),
   }),
   fc.record({ step: fc.constant('length' as const), factor: fc.double({ min: 0.05, max: 8, noNaN: true }) }),
-  fc.record({ step: fc.constant('shift' as const), ms: fc.integer({ min: -200, max: 200 }) }),
+  fc.record({
+    step: fc.constant('shift' as const),
+    ms: fc.integer({ min: -200, max: 200 }),
+    early: fc.constantFrom('hold', 'wrap', 'pickup' as const),
+  }),
   fc.record({ step: fc.constant('transpose' as const), semitones: fc.integer({ min: -24, max: 24 }) }),
   fc.record({ step: fc.constant('transpose' as const), to: fc.constantFrom('C', 'A', 'Eb') }),
   fc.record({ step: fc.constant('register' as const), low: fc.constant(36), high: fc.constant(60) }),
   fc.record({ step: fc.constant('resolution' as const), ppq: fc.constantFrom(96, 480, 960) }),
 );
 
+/** Recipes whose order makes sense. */
 export const recipeArbitrary: fc.Arbitrary<Recipe> = fc
   .array(stepArbitrary, { maxLength: 8 })
+  .filter((steps) => orderProblem(steps) === null)
   .map((steps) => ({ version: 1, steps }));
 
 /** A bar of 4/4 at 120 BPM and 480 ticks with notes [tick, duration, pitch]. */
@@ -114,6 +187,7 @@ export function barOf(notes: readonly (readonly [number, number, number])[], mor
     channel: 0,
     program: 73,
     locked: [],
+    pickup: 0,
     ...more,
   };
 }

@@ -1,4 +1,4 @@
-import { keyLabel, keyName, type Key } from '../music/key.ts';
+import { keyName, type Key } from '../music/key.ts';
 import { barTicks, bpmOf, makeTimeline, meterAt, tempoAt } from '../music/timeline.ts';
 import type { Recipe } from '../normalize/recipe.ts';
 import { setResolution } from '../normalize/resolution.ts';
@@ -7,7 +7,7 @@ import { writeMidiFile } from '../midi/write.ts';
 import { GM_DRUM_CHANNEL, programName } from '../midi/gm.ts';
 import type { MidiFile } from '../midi/smf.ts';
 import { clipToMidi, EXPORT_PPQ, tracksToMidi } from './midi-out.ts';
-import { fileName, safeFileName, uniqueNames } from './naming.ts';
+import { clipFacts, fileName, safeFileName, uniqueNames } from '../phrase/naming.ts';
 
 /** A phrase as it is handed off. */
 export interface PhraseOut {
@@ -81,16 +81,13 @@ export function phraseFileNames(handOff: Pick<HandOff, 'pattern' | 'phrases'>): 
 }
 
 function facts(phrase: PhraseOut) {
-  const { clip } = phrase;
-  const meter = meterAt(clip.timeline, 0);
+  const own = clipFacts(phrase.clip);
   return {
+    ...own,
+    key: own.key || 'nokey',
+    bars: String(phrase.bars),
     name: phrase.name,
     project: phrase.project,
-    role: clip.role,
-    bars: String(phrase.bars),
-    tempo: String(tempoOf(clip)),
-    key: clip.key ? keyLabel(clip.key) : 'nokey',
-    meter: `${meter.numerator}-${meter.denominator}`,
     source: phrase.source.take,
   };
 }

@@ -3,7 +3,7 @@ import type { MidiFile } from '../midi/smf.ts';
 import { clipFromPart } from '../phrase/clip.ts';
 import { partNotes, soundingPitch, type Split } from '../split/split.ts';
 import { takeNotesToMidi, type TrackOut } from './midi-out.ts';
-import { safeFileName, uniqueNames } from './naming.ts';
+import { safeFileName, uniqueNames } from '../phrase/naming.ts';
 
 /** A file of one part of a take. */
 export interface PartFile {

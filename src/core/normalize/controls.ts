@@ -1,7 +1,7 @@
 import { CONTROLLER, STATUS } from '../midi/smf.ts';
 import type { Clip, Control } from '../phrase/clip.ts';
 import { controlKey } from './bars.ts';
-import { count, type Step } from './step.ts';
+import { count, unchanged, type Step } from './step.ts';
 
 export interface ControlsParams {
   /** `keep` leaves controllers and bend; `settle` also lets them begin where they are usual, so that a loop's seam is clean; `drop` takes them away. */
@@ -21,12 +21,8 @@ const NO_BEND = { data1: 0, data2: 64 };
 /** Settles controllers, pressure and bend: what a loop leaves changed at its end is said again at its beginning. */
 export const settleControls: Step<ControlsParams> = (clip, { mode }) => {
   const { controls } = clip;
-  const same = (summary: string, next: readonly Control[] = controls) => ({
-    clip: { ...clip, controls: [...next] },
-    changed: 0,
-    summary,
-    setAside: [],
-  });
+  const same = (summary: string, next: readonly Control[] = controls) =>
+    unchanged({ ...clip, controls: [...next] }, summary);
   if (controls.length === 0) return same('there are none');
   if (mode === 'drop') return same(`${count(controls.length, 'message')} taken away`, []);
   if (mode === 'keep') return same('kept as played');

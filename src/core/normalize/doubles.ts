@@ -37,6 +37,9 @@ export const settleDoubles: Step<DoublesParams> = (clip, { ms = USUAL_MS }) => {
     }
     last.set(note.pitch, notes.push(note) - 1);
   }
+  // A note of two pieces that lost one is still there.
+  const left = new Set(doubled.length > 0 ? notes.map(({ origin }) => origin) : []);
+  const gone = [...new Set(doubled)].filter((origin) => !left.has(origin));
   return {
     clip: { ...clip, notes },
     changed: doubled.length + shortened,
@@ -49,6 +52,6 @@ export const settleDoubles: Step<DoublesParams> = (clip, { ms = USUAL_MS }) => {
           ]
             .filter(Boolean)
             .join('; '),
-    setAside: doubled.length > 0 ? [{ reason: 'doubled', origins: doubled }] : [],
+    setAside: gone.length > 0 ? [{ reason: 'doubled', origins: gone }] : [],
   };
 };

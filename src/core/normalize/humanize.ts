@@ -1,5 +1,4 @@
 import { ticksOfMs } from '../music/timeline.ts';
-import { compareClipNotes } from '../phrase/clip.ts';
 import { seededRandom } from '../random.ts';
 import { changedNotes, type Step } from './step.ts';
 import { unitsOf } from './units.ts';
@@ -36,7 +35,7 @@ export const humanize: Step<HumanizeParams> = (clip, { ms, velocity = 0, seed = 
       velocity: Math.min(127, Math.max(1, Math.round(note.velocity + stray() * velocity))),
     }));
   });
-  return changedNotes(clip, { ...clip, notes: notes.sort(compareClipNotes) }, (changed, of) =>
+  return changedNotes(clip, { ...clip, notes }, (changed, of) =>
     ms === 0 && velocity === 0
       ? 'by nothing'
       : `${changed} of ${of} notes, up to ${ms} ms and ${velocity} of velocity, seed ${seed}`,

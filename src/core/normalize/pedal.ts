@@ -1,6 +1,6 @@
 import { CONTROLLER, STATUS } from '../midi/smf.ts';
 import type { Clip, Control } from '../phrase/clip.ts';
-import { changedNotes, count, type Step } from './step.ts';
+import { changedNotes, count, unchanged, type Step } from './step.ts';
 
 export interface PedalParams {
   /** `keep` leaves it, up at the end; `length` makes notes as long as it held them; `drop` takes it away. */
@@ -15,10 +15,9 @@ const isPedal = ({ kind, data1 }: Control) => kind === STATUS.controller && data
 /** Settles the sustain pedal: so that the seam of a loop is clean, or the notes need none. */
 export const settlePedal: Step<PedalParams> = (clip, { mode }) => {
   const pedal = clip.controls.filter(isPedal);
-  if (pedal.length === 0) return { clip, changed: 0, summary: 'no pedal was used', setAside: [] };
+  if (pedal.length === 0) return unchanged(clip, 'no pedal was used');
   const others = clip.controls.filter((control) => !isPedal(control));
-  if (mode === 'drop')
-    return { clip: { ...clip, controls: others }, changed: 0, summary: 'taken away', setAside: [] };
+  if (mode === 'drop') return unchanged({ ...clip, controls: others }, 'taken away');
   if (mode === 'keep') return keepPedal(clip, pedal);
   const held = holdings(pedal, clip.length);
   const notes = clip.notes.map((note) => {
@@ -50,12 +49,7 @@ function keepPedal(clip: Clip, pedal: readonly Control[]) {
     data2: 0,
   };
   const controls = isDown ? [...clip.controls, up].sort((a, b) => a.tick - b.tick) : clip.controls;
-  return {
-    clip: { ...clip, controls },
-    changed: 0,
-    summary: isDown ? 'kept, up at the end' : 'kept as played',
-    setAside: [],
-  };
+  return unchanged({ ...clip, controls }, isDown ? 'kept, up at the end' : 'kept as played');
 }
 
 /** Stretches in which the pedal is down. */

@@ -1,8 +1,8 @@
-import { barLines, barsUntil, bpmOf, tempoAt } from '../music/timeline.ts';
-import { compareClipNotes, isPitched, type Clip, type ClipNote } from '../phrase/clip.ts';
-import { gridTicks, type Grid } from './grid.ts';
+import { bpmOf, tempoAt } from '../music/timeline.ts';
+import { isPitched, type Clip } from '../phrase/clip.ts';
+import { barAround, gridTicks, type Grid } from './grid.ts';
 import { changedNotes, median, type Step } from './step.ts';
-import { unitsOf } from './units.ts';
+import { anchorOf, unitsOf } from './units.ts';
 
 export interface QuantizeParams {
   grid: Grid;
@@ -27,24 +27,19 @@ const FEWEST_OFF_BEATS = 4;
 export const quantize: Step<QuantizeParams> = (clip, params) => {
   const strength = params.strength ?? 1;
   const step = gridTicks(params.grid, clip.timeline.ppq);
-  const lines = barLines(clip.timeline, barsUntil(clip.timeline, lastOnset(clip) + 1));
   const straight = params.grid.endsWith('T');
-  const swing = straight
-    ? 0.5
-    : params.swing === 'keep'
-      ? findSwing(clip, step, lines)
-      : (params.swing ?? 0.5);
+  const swing = straight ? 0.5 : params.swing === 'keep' ? findSwing(clip, step) : (params.swing ?? 0.5);
 
-  let bar = 0;
+  const around = barAround(clip);
   let left = 0;
   const moves: number[] = [];
+  const pitched = isPitched(clip);
   const units = params.spread === 'flat' ? clip.notes.map((note) => [note]) : unitsOf(clip);
   const notes = units.flatMap((unit) => {
-    const { tick: at } = anchorOf(unit, clip);
-    while (bar + 2 < lines.length && at >= lines[bar + 1]!) bar++;
-    const target = nearestLine(at - lines[bar]!, step, swing) + lines[bar]!;
+    const { tick: at } = anchorOf(unit, pitched);
+    const { line, next } = around(at);
+    const target = nearestLine(at - line, step, swing) + line;
     // Where the grid does not divide the bar, the next bar line may be nearer than any grid line.
-    const next = lines[bar + 1] ?? Infinity;
     const onto = next - at < Math.abs(target - at) ? next : Math.min(target, next);
     if (onto >= clip.length && at < clip.length) {
       left += unit.length;
@@ -58,7 +53,7 @@ export const quantize: Step<QuantizeParams> = (clip, params) => {
       return by === 0 ? note : { ...note, tick, duration: fit(note.duration, tick, clip) };
     });
   });
-  const after = { ...clip, notes: notes.sort(compareClipNotes) };
+  const after = { ...clip, notes };
   const ms = (median(moves) / clip.timeline.ppq) * (60_000 / bpmOf(tempoAt(clip.timeline, 0).microseconds));
   return changedNotes(clip, after, (_, of) =>
     [
@@ -73,19 +68,9 @@ export const quantize: Step<QuantizeParams> = (clip, params) => {
   );
 };
 
-/** The note of a stroke by which it goes: the loudest hit of a flam, else the first. */
-function anchorOf(unit: readonly ClipNote[], clip: Clip): ClipNote {
-  if (isPitched(clip)) return unit[0]!;
-  return unit.reduce((a, b) => (b.velocity > a.velocity ? b : a));
-}
-
 /** A note pushed later may not sound past the end when it did not before. */
 function fit(duration: number, tick: number, clip: Clip): number {
   return tick < clip.length ? Math.min(duration, Math.max(1, clip.length - tick)) : duration;
-}
-
-function lastOnset(clip: Clip): number {
-  return Math.max(clip.notes.at(-1)?.tick ?? 0, clip.length - 1);
 }
 
 /** The nearest of the lines 0, 2·step·swing, 2·step, 2·step + 2·step·swing, ... */
@@ -99,12 +84,11 @@ function nearestLine(offset: number, step: number, swing: number): number {
 }
 
 /** Median place of the notes between the beats within their pair of steps; 0.5 where there are too few. */
-function findSwing(clip: Clip, step: number, lines: readonly number[]): number {
+function findSwing(clip: Clip, step: number): number {
   const places: number[] = [];
-  let bar = 0;
+  const around = barAround(clip);
   for (const { tick } of clip.notes) {
-    while (bar + 2 < lines.length && tick >= lines[bar + 1]!) bar++;
-    const offset = tick - lines[bar]!;
+    const offset = tick - around(tick).line;
     const place = offset / (2 * step) - Math.floor(offset / (2 * step));
     if (place > 0.4 && place < 0.8) places.push(place);
   }

@@ -1,29 +1,36 @@
-import { array, boolean, mixed, number, object, string, type ObjectSchema, ValidationError } from 'yup';
-import { KIT_PIECES, type KitPiece } from '../midi/gm.ts';
-import { parseKey } from '../music/key.ts';
 import type { Clip } from '../phrase/clip.ts';
 import { cutBars, type BarsParams } from './bars.ts';
+import { setChannel, type ChannelParams } from './channel.ts';
 import { settleControls, type ControlsParams } from './controls.ts';
 import { settleDoubles, type DoublesParams } from './doubles.ts';
-import { GRIDS } from './grid.ts';
+import { mapDrums, type DrumsParams } from './drums.ts';
+import { editNotes, type EditParams } from './edit.ts';
+import { putFeel, type FeelParams } from './feel.ts';
 import { humanize, type HumanizeParams } from './humanize.ts';
 import { setLength, type LengthParams } from './length.ts';
+import { nameByPattern, type NameParams } from './name.ts';
 import { settlePedal, type PedalParams } from './pedal.ts';
+import { settlePickup, type PickupParams } from './pickup.ts';
 import { quantize, type QuantizeParams } from './quantize.ts';
 import { setRegister, type RegisterParams } from './register.ts';
 import { setResolution, type ResolutionParams } from './resolution.ts';
 import { shift, type ShiftParams } from './shift.ts';
 import type { Step, StepResult } from './step.ts';
+import { settleSwitches, type SwitchesParams } from './switches.ts';
 import { setTime, type TimeParams } from './time.ts';
 import { transpose, type TransposeParams } from './transpose.ts';
 import { setVelocity, type VelocityParams } from './velocity.ts';
 
 interface StepParams {
   bars: BarsParams;
+  pickup: PickupParams;
+  switches: SwitchesParams;
+  drums: DrumsParams;
   pedal: PedalParams;
   doubles: DoublesParams;
   time: TimeParams;
   quantize: QuantizeParams;
+  feel: FeelParams;
   humanize: HumanizeParams;
   velocity: VelocityParams;
   length: LengthParams;
@@ -31,15 +38,18 @@ interface StepParams {
   transpose: TransposeParams;
   register: RegisterParams;
   controls: ControlsParams;
+  edit: EditParams;
+  channel: ChannelParams;
+  name: NameParams;
   resolution: ResolutionParams;
 }
 
 export type StepName = keyof StepParams;
 
+type Entry<Name extends StepName> = { step: Name; off?: boolean } & StepParams[Name];
+
 /** A step of a recipe: its name, its parameters, and whether it is switched off. */
-export type RecipeStep = {
-  [Name in StepName]: { step: Name; off?: boolean } & StepParams[Name];
-}[StepName];
+export type RecipeStep = { [Name in StepName]: Entry<Name> }[StepName];
 
 /** The ordered steps that turn captured notes into a phrase. docs/formats/recipe.md describes the file. */
 export interface Recipe {
@@ -68,10 +78,14 @@ export class RecipeError extends Error {
 
 const STEPS: { [Name in StepName]: Step<StepParams[Name]> } = {
   bars: cutBars,
+  pickup: settlePickup,
+  switches: settleSwitches,
+  drums: mapDrums,
   pedal: settlePedal,
   doubles: settleDoubles,
   time: setTime,
   quantize,
+  feel: putFeel,
   humanize,
   velocity: setVelocity,
   length: setLength,
@@ -79,6 +93,9 @@ const STEPS: { [Name in StepName]: Step<StepParams[Name]> } = {
   transpose,
   register: setRegister,
   controls: settleControls,
+  edit: editNotes,
+  channel: setChannel,
+  name: nameByPattern,
   resolution: setResolution,
 };
 
@@ -87,10 +104,14 @@ export const STEP_NAMES = Object.keys(STEPS) as StepName[];
 /** Titles for people, in the interface's words. */
 export const STEP_TITLES: Record<StepName, string> = {
   bars: 'Bars',
+  pickup: 'Pickup',
+  switches: 'Key switches',
+  drums: 'Drum map',
   pedal: 'Pedal',
   doubles: 'Doubles',
   time: 'Half or double time',
   quantize: 'Quantize',
+  feel: 'Feel',
   humanize: 'Humanize',
   velocity: 'Velocity',
   length: 'Length',
@@ -98,6 +119,9 @@ export const STEP_TITLES: Record<StepName, string> = {
   transpose: 'Transpose',
   register: 'Register',
   controls: 'Controllers',
+  edit: 'By hand',
+  channel: 'Channel and program',
+  name: 'Name',
   resolution: 'Resolution',
 };
 
@@ -115,7 +139,11 @@ export function applyRecipe(clip: Clip, recipe: Recipe): RecipeResult {
     const { clip: next, changed, summary, setAside } = applyStep(result.clip, entry);
     result.clip = next;
     result.reports.push({ step: entry.step, off: false, changed, summary });
-    result.setAside.push(...setAside);
+    for (const { reason, origins } of setAside) {
+      // What was added by hand was never captured: it is not in the tally.
+      const captured = origins.filter((origin) => origin >= 0);
+      if (captured.length > 0) result.setAside.push({ reason, origins: captured });
+    }
   }
   return result;
 }
@@ -125,95 +153,16 @@ function applyStep(clip: Clip, entry: RecipeStep): StepResult {
   return step(clip, entry);
 }
 
-const pitch = () => number().integer().min(0).max(127);
-
-const SCHEMAS: Record<StepName, ObjectSchema<object>> = {
-  bars: object({
-    start: number().integer().min(1).max(100_000).required(),
-    count: number().integer().min(1).max(10_000).required(),
-    tail: string().oneOf(['cut', 'keep'] as const),
-    early: string().oneOf(['none', ...GRIDS] as const),
-  }),
-  pedal: object({
-    mode: string()
-      .oneOf(['keep', 'length', 'drop'] as const)
-      .required(),
-  }),
-  doubles: object({ ms: number().min(0).max(100) }),
-  time: object({ factor: number().oneOf([0.5, 2]).required() }),
-  humanize: object({
-    ms: number().min(0).max(100).required(),
-    velocity: number().integer().min(0).max(40),
-    seed: number().integer().min(0).max(0xffffffff),
-  }),
-  controls: object({
-    mode: string()
-      .oneOf(['keep', 'settle', 'drop'] as const)
-      .required(),
-  }),
-  quantize: object({
-    spread: string().oneOf(['keep', 'flat'] as const),
-    grid: string().oneOf(GRIDS).required(),
-    strength: number().min(0).max(1),
-    swing: mixed().test(
-      'swing',
-      'swing must be "keep" or a number from 0.5 to 0.75',
-      (value) =>
-        value == null || value === 'keep' || (typeof value === 'number' && value >= 0.5 && value <= 0.75),
-    ),
-  }),
-  velocity: object({
-    loud: number().moreThan(0).max(1).required(),
-    range: number().min(0).max(4),
-    except: array(string<KitPiece>().oneOf(KIT_PIECES).required()),
-    ghosts: number().integer().min(0).max(126),
-  }),
-  length: object({ factor: number().min(0.05).max(8).required() }),
-  shift: object({ ms: number().min(-1000).max(1000).required() }),
-  transpose: object({
-    semitones: number().integer().min(-48).max(48),
-    to: string().test(
-      'key',
-      'to must be a key such as "C" or "Bb"',
-      (value) => value == null || !!parseKey(value),
-    ),
-  }).test(
-    'one-of',
-    'transpose takes either "semitones" or "to"',
-    (value) => (value.semitones == null) !== (value.to == null),
-  ),
-  register: object({ low: pitch().required(), high: pitch().required() }).test(
-    'order',
-    'the low end of a register must lie an octave or more below the high end',
-    (value) => value.high - value.low >= 11,
-  ),
-  resolution: object({ ppq: number().integer().min(24).max(32_767).required() }),
-};
-
-/** Checks that a value read from outside is a recipe. @throws RecipeError that says which step and why. */
-export function parseRecipe(value: unknown): Recipe {
-  const { version, steps } = (value ?? {}) as { version?: unknown; steps?: unknown };
-  if (version !== 1) throw new RecipeError('A recipe says "version": 1 and lists its "steps".');
-  if (!Array.isArray(steps)) throw new RecipeError('A recipe has a list of "steps".');
-  if (steps.length > 100) throw new RecipeError('A recipe has at most 100 steps.');
-  return { version: 1, steps: steps.map((step, index) => parseStep(step, index)) };
+/** The step of a name that is on, the first where there are several. */
+export function activeStep<Name extends StepName>(recipe: Recipe, name: Name): Entry<Name> | undefined {
+  return recipe.steps.find((step): step is Entry<Name> & RecipeStep => step.step === name && !step.off);
 }
 
-function parseStep(value: unknown, index: number): RecipeStep {
-  const name = (value as { step?: unknown } | null)?.step;
-  if (typeof name !== 'string' || !(name in SCHEMAS)) {
-    throw new RecipeError(
-      `Step ${index + 1}: ${JSON.stringify(name) ?? 'nothing'} is not a step. There are ${STEP_NAMES.join(', ')}.`,
-    );
-  }
-  try {
-    return SCHEMAS[name as StepName]
-      .shape({ step: string().required(), off: boolean() })
-      .noUnknown()
-      .validateSync(value, { strict: true }) as unknown as RecipeStep;
-  } catch (error) {
-    if (error instanceof ValidationError)
-      throw new RecipeError(`Step ${index + 1} (${name}): ${error.message}.`);
-    throw error;
-  }
+/** The recipe for other bars, cut first; everything else about the cut stays. Without bars: what a preset keeps. */
+export function onBars(recipe: Recipe, bars: { start: number; count: number } | null): Recipe {
+  const others = recipe.steps.filter(({ step }) => step !== 'bars');
+  const cut = recipe.steps.find((step) => step.step === 'bars');
+  if (!bars) return { ...recipe, steps: others };
+  const { off: _, ...how } = cut ?? { step: 'bars' as const };
+  return { ...recipe, steps: [{ ...how, ...bars }, ...others] };
 }

@@ -1,6 +1,6 @@
 import { pitchName } from '../music/pitch.ts';
 import { isPitched, withPitches } from '../phrase/clip.ts';
-import { changedNotes, count, type Step } from './step.ts';
+import { changedNotes, count, unchanged, type Step } from './step.ts';
 
 export interface RegisterParams {
   /** Lowest and highest pitch (0..127) of the range the part should lie in. */
@@ -12,7 +12,7 @@ export interface RegisterParams {
 export const setRegister: Step<RegisterParams> = (clip, params) => {
   const range = `${pitchName(params.low)} to ${pitchName(params.high)}`;
   if (!isPitched(clip) || clip.notes.length === 0) {
-    return { clip, changed: 0, summary: `${clip.role} have no register`, setAside: [] };
+    return unchanged(clip, `${clip.role} have no register`);
   }
   const locked = new Set(clip.locked);
   const body = clip.notes.filter(({ origin }) => !locked.has(origin));

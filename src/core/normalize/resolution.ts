@@ -1,4 +1,4 @@
-import type { Step } from './step.ts';
+import { unchanged, type Step } from './step.ts';
 
 export interface ResolutionParams {
   /** Ticks a quarter note. */
@@ -8,7 +8,7 @@ export interface ResolutionParams {
 /** Counts time in other ticks, each rounded to the nearest; nothing that sounded becomes silent. */
 export const setResolution: Step<ResolutionParams> = (clip, { ppq }) => {
   const from = clip.timeline.ppq;
-  if (from === ppq) return { clip, changed: 0, summary: `already at ${ppq}`, setAside: [] };
+  if (from === ppq) return unchanged(clip, `already at ${ppq}`);
   const scale = (tick: number) => Math.round((tick * ppq) / from);
   const rescale = <Item extends { tick: number }>(items: readonly Item[]) =>
     items.map((item) => ({ ...item, tick: scale(item.tick) }));
@@ -21,6 +21,7 @@ export const setResolution: Step<ResolutionParams> = (clip, { ppq }) => {
         meters: rescale(clip.timeline.meters),
       },
       length: scale(clip.length),
+      pickup: scale(clip.pickup),
       notes: clip.notes.map((note) => {
         const tick = scale(note.tick);
         const duration = scale(note.tick + note.duration) - tick;

@@ -1,4 +1,4 @@
-import type { Clip, ClipNote } from '../phrase/clip.ts';
+import { compareClipNotes, type Clip, type ClipNote } from '../phrase/clip.ts';
 
 /** What a step made of a clip, and its account of it. */
 export interface StepResult {
@@ -17,28 +17,35 @@ export interface StepResult {
  */
 export type Step<Params> = (clip: Clip, params: Params) => StepResult;
 
-/** The result of a step that only changes notes in place. */
+/**
+ * The result of a step that only changes notes in place: `after` has them in the order of `before`, and the result in
+ * order of time.
+ */
 export function changedNotes(
   before: Clip,
   after: Clip,
   summary: (changed: number, of: number) => string,
 ): StepResult {
   let changed = 0;
-  const old = new Map<number, ClipNote>();
-  for (const note of before.notes) old.set(note.origin, note);
-  for (const note of after.notes) {
-    const was = old.get(note.origin);
-    if (
-      was !== note &&
-      (was?.tick !== note.tick ||
-        was.duration !== note.duration ||
-        was.pitch !== note.pitch ||
-        was.velocity !== note.velocity)
-    ) {
-      changed++;
-    }
-  }
-  return { clip: after, changed, summary: summary(changed, after.notes.length), setAside: [] };
+  let inOrder = true;
+  after.notes.forEach((note, i) => {
+    if (!sameNote(before.notes[i]!, note)) changed++;
+    if (i > 0 && compareClipNotes(after.notes[i - 1]!, note) > 0) inOrder = false;
+  });
+  const clip = inOrder ? after : { ...after, notes: [...after.notes].sort(compareClipNotes) };
+  return { clip, changed, summary: summary(changed, after.notes.length), setAside: [] };
+}
+
+function sameNote(a: ClipNote, b: ClipNote): boolean {
+  return (
+    a === b ||
+    (a.tick === b.tick && a.duration === b.duration && a.pitch === b.pitch && a.velocity === b.velocity)
+  );
+}
+
+/** The result of a step that found nothing to do, and says why. */
+export function unchanged(clip: Clip, summary: string): StepResult {
+  return { clip, changed: 0, summary, setAside: [] };
 }
 
 /** "1 note", "3 notes". */

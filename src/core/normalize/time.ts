@@ -21,6 +21,7 @@ export const setTime: Step<TimeParams> = (clip, { factor }) => {
         meters: scale(clip.timeline.meters),
       },
       length: Math.round(clip.length * factor),
+      pickup: Math.round(clip.pickup * factor),
       notes: clip.notes.map((note) => {
         const tick = Math.round(note.tick * factor);
         const duration = Math.round((note.tick + note.duration) * factor) - tick;

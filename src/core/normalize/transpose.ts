@@ -1,7 +1,7 @@
 import { intervalBetween, keyName, parseKey } from '../music/key.ts';
 import { pitchClass } from '../music/pitch.ts';
-import { isPitched, withPitches, type Clip } from '../phrase/clip.ts';
-import { changedNotes, count, type Step } from './step.ts';
+import { isPitched, withPitches } from '../phrase/clip.ts';
+import { changedNotes, count, unchanged, type Step } from './step.ts';
 
 /** Either a number of semitones, or the tonic to go to by the shorter way (the mode stays). */
 export type TransposeParams = { semitones: number; to?: undefined } | { to: string; semitones?: undefined };
@@ -37,7 +37,3 @@ export const transpose: Step<TransposeParams> = (clip, params) => {
       .join('; '),
   );
 };
-
-function unchanged(clip: Clip, summary: string) {
-  return { clip, changed: 0, summary, setAside: [] };
-}

@@ -34,3 +34,9 @@ export function unitsOf(clip: Clip): ClipNote[][] {
   }
   return units;
 }
+
+/** The note of a stroke by which it goes: the loudest hit of a flam, else the first. */
+export function anchorOf(unit: readonly ClipNote[], pitched: boolean): ClipNote {
+  if (pitched) return unit[0]!;
+  return unit.reduce((a, b) => (b.velocity > a.velocity ? b : a));
+}

@@ -5,7 +5,10 @@ import type { Timeline } from '../music/timeline.ts';
 import { UNPITCHED, type Role } from '../split/roles.ts';
 import { partNotes, soundingPitch, type PitchPair, type Split } from '../split/split.ts';
 
-/** A note of a clip. `origin` is the index of the captured note, in its take, that it came from. */
+/**
+ * A note of a clip. `origin` is the index of the captured note, in its take, that it came from; below 0 it was added by
+ * hand. Where a loop wraps a note, its two pieces have one origin.
+ */
 export interface ClipNote {
   tick: number;
   duration: number;
@@ -26,12 +29,14 @@ export interface Control {
 
 /**
  * A stretch of one part with all that it needs to sound: what recipes work on and phrases consist of.
- * Tick 0 is its first bar line.
+ * Tick 0 is a bar line: of its first bar, or of the bar before it that holds its pickup.
  */
 export interface Clip {
   timeline: Timeline;
   /** Ticks; whole bars once it has been cut. */
   length: number;
+  /** Ticks before its first bar, in which its pickup stands; 0 where it has none. */
+  pickup: number;
   /** In order of onset, then pitch. */
   notes: ClipNote[];
   controls: Control[];
@@ -43,6 +48,22 @@ export interface Clip {
   program: number;
   /** Origins of notes that are locked: key switches, which are never transposed. */
   locked: readonly number[];
+  /** What a naming pattern can say of where it comes from. */
+  labels?: ClipLabels;
+  /** What a naming step called it. */
+  name?: string;
+}
+
+/** Where a clip comes from. */
+export interface ClipLabels {
+  take?: string;
+  part?: string;
+  source?: string;
+  project?: string;
+  /** Its first bar in the take, from 1. */
+  start?: number;
+  /** Which of its take's phrases it is, from 1. */
+  number?: number;
 }
 
 /** Applies a change of pitch to the notes that are not locked. */
@@ -70,6 +91,7 @@ export interface ClipSource {
   pitchMap: readonly PitchPair[];
   /** Indices of the notes that are locked. */
   locked: readonly number[];
+  labels?: ClipLabels;
 }
 
 /** All of a part of a take, uncut: the clip that a recipe starts from. */
@@ -86,6 +108,7 @@ export function clipFromNotes(take: Take, origins: readonly number[], source: Cl
   return {
     timeline: take.timing.timeline,
     length: take.timing.ticks,
+    pickup: 0,
     notes: origins
       .map((origin) => ({
         tick: notes.tick[origin]!,
@@ -102,6 +125,7 @@ export function clipFromNotes(take: Take, origins: readonly number[], source: Cl
     channel: source.channel,
     program: source.program,
     locked: source.locked,
+    ...(source.labels ? { labels: source.labels } : {}),
   };
 }
 

@@ -39,6 +39,7 @@ export function changesClip(changes: {
   return {
     timeline: steadyTimeline(PPQ, bpm, meter.numerator, meter.denominator),
     length: bars * barTicks(PPQ, meter),
+    pickup: 0,
     notes,
     controls: [],
     role: 'keys',

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
-import { DEFAULT_PATTERN, unknownTokens } from '../../core/exchange/naming.ts';
+import { DEFAULT_PATTERN, unknownTokens } from '../../core/phrase/naming.ts';
 import {
   packHandOff,
   phraseFileNames,

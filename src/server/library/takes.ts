@@ -9,7 +9,7 @@ import { guessFromName } from '../../core/capture/name-guess.ts';
 import { joinPasses } from '../../core/capture/passes.ts';
 import type { CaptureFacts } from '../../core/capture/recording.ts';
 import { readTakes, type Take } from '../../core/capture/take.ts';
-import { safeFileName } from '../../core/exchange/naming.ts';
+import { safeFileName } from '../../core/phrase/naming.ts';
 import { partFiles, partsInOneFile } from '../../core/exchange/part-files.ts';
 import { writeMidiFile } from '../../core/midi/write.ts';
 import type { Key } from '../../core/music/key.ts';

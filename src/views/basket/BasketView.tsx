@@ -3,7 +3,7 @@ import { arrayMove } from '@dnd-kit/sortable';
 import { Download } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { NAME_TOKENS, unknownTokens } from '../../core/exchange/naming.ts';
+import { NAME_TOKENS, unknownTokens } from '../../core/phrase/naming.ts';
 import { listen, toggleListening, usePlayer } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
 import { useActions } from '../../ui/actions.ts';

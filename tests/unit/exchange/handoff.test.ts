@@ -6,10 +6,10 @@ import { packHandOff, type HandOff, type PhraseOut } from '../../../src/core/exc
 import { noteAt } from '../../../src/core/midi/notes.ts';
 import { parseKey } from '../../../src/core/music/key.ts';
 import { steadyTimeline } from '../../../src/core/music/timeline.ts';
-import { HOUSE_PPQ, houseRecipe } from '../../../src/core/normalize/presets.ts';
+import { HOUSE, houseRecipe } from '../../../src/core/normalize/house.ts';
 import type { Role } from '../../../src/core/split/roles.ts';
 
-const bar = HOUSE_PPQ * 4;
+const bar = HOUSE.ppq * 4;
 
 function phrase(name: string, role: Role, sheaf: string | null, pitch: number, bpm = 96): PhraseOut {
   const drums = role === 'drums';
@@ -22,9 +22,9 @@ function phrase(name: string, role: Role, sheaf: string | null, pitch: number, b
     sheaf,
     rights: 'own work',
     source: { take: 'Ferry crossing', sha256: 'ab'.repeat(32), part: 'Bass', startBar: 5 },
-    recipe: houseRecipe(role, { start: 5, count: 2 }, true),
+    recipe: houseRecipe(role, { start: 5, count: 2 }, 'minor'),
     clip: {
-      timeline: steadyTimeline(HOUSE_PPQ, bpm),
+      timeline: steadyTimeline(HOUSE.ppq, bpm),
       length: 2 * bar,
       notes: [0, bar].map((tick, origin) => ({
         tick,
@@ -38,6 +38,7 @@ function phrase(name: string, role: Role, sheaf: string | null, pitch: number, b
       role,
       key: drums ? null : parseKey('Am')!,
       locked: [],
+      pickup: 0,
       channel: drums ? 9 : 0,
       program: drums ? 0 : 33,
     },

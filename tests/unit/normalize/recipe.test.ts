@@ -3,8 +3,9 @@ import { test } from 'node:test';
 import fc from 'fast-check';
 import { clipToMidi } from '../../../src/core/exchange/midi-out.ts';
 import { writeMidiFile } from '../../../src/core/midi/write.ts';
-import { houseRecipe } from '../../../src/core/normalize/presets.ts';
-import { applyRecipe, parseRecipe, RecipeError } from '../../../src/core/normalize/recipe.ts';
+import { houseRecipe } from '../../../src/core/normalize/house.ts';
+import { parseRecipe } from '../../../src/core/normalize/parse.ts';
+import { applyRecipe, RecipeError } from '../../../src/core/normalize/recipe.ts';
 import {
   packClipNotes,
   packControls,
@@ -30,7 +31,9 @@ test('every note is in the result or set aside, once; bounds and order hold', ()
   fc.assert(
     fc.property(clipArbitrary, recipeArbitrary, (clip, recipe) => {
       const result = applyRecipe(clip, recipe);
-      const out = [...result.clip.notes.map((n) => n.origin), ...result.setAside.flatMap((s) => s.origins)];
+      // A loop may wrap a note in two pieces of one origin; what was added by hand is below 0.
+      const left = new Set(result.clip.notes.map((n) => n.origin).filter((origin) => origin >= 0));
+      const out = [...left, ...result.setAside.flatMap((s) => s.origins)];
       assert.deepEqual(
         out.sort((a, b) => a - b),
         clip.notes.map((n) => n.origin).sort((a, b) => a - b),
@@ -97,7 +100,7 @@ test('notes and controls packed for the database come back as they were', () => 
 
 test("every role's house recipe is a recipe", () => {
   for (const role of ROLES) {
-    const recipe = houseRecipe(role, { start: 1, count: 4 }, false);
+    const recipe = houseRecipe(role, { start: 1, count: 4 }, 'major');
     assert.deepEqual(parseRecipe(JSON.parse(JSON.stringify(recipe))), recipe);
   }
 });
@@ -114,7 +117,7 @@ for (const [value, message] of [
   [null, /"version": 1/],
   [{ version: 2, steps: [] }, /"version": 1/],
   [{ version: 1 }, /list of "steps"/],
-  [{ version: 1, steps: [{ step: 'reverse' }] }, /Step 1: "reverse" is not a step. There are bars, pedal/],
+  [{ version: 1, steps: [{ step: 'reverse' }] }, /Step 1: "reverse" is not a step. There are bars, pickup/],
   [{ version: 1, steps: [{ step: 'bars', start: 0, count: 4 }] }, /Step 1 \(bars\): start/],
   [{ version: 1, steps: [{ step: 'quantize', grid: '1/5' }] }, /Step 1 \(quantize\): grid/],
   [{ version: 1, steps: [{ step: 'quantize', grid: '1/8', swing: 0.9 }] }, /swing must be/],

@@ -40,6 +40,7 @@ function clipOf(
     channel: 0,
     program: 0,
     locked: [],
+    pickup: 0,
     ...more,
   };
 }
@@ -258,7 +259,7 @@ test('transpose: drums stay, an unknown key is said, pitches stay within MIDI', 
         { semitones: 10 },
       ).clip,
     ),
-    [118, 13],
+    [13, 118],
   );
 });
 

@@ -1,5 +1,5 @@
 import { zipSync } from 'fflate';
-import { safeFileName } from '../../../../core/exchange/naming.ts';
+import { safeFileName } from '../../../../core/phrase/naming.ts';
 import { packBasket } from '../../../../server/library/baskets.ts';
 import { download, endpoint, pathId } from '../../_answer.ts';
 

@@ -1,5 +1,5 @@
 import { clipToMidi, EXPORT_PPQ } from '../../../../core/exchange/midi-out.ts';
-import { safeFileName } from '../../../../core/exchange/naming.ts';
+import { safeFileName } from '../../../../core/phrase/naming.ts';
 import { writeMidiFile } from '../../../../core/midi/write.ts';
 import { setResolution } from '../../../../core/normalize/resolution.ts';
 import { getPhrase } from '../../../../server/library/phrases.ts';

@@ -1,4 +1,4 @@
-import { parseRecipe } from '../../../../core/normalize/recipe.ts';
+import { parseRecipe } from '../../../../core/normalize/parse.ts';
 import { getPhrase, savePhrase } from '../../../../server/library/phrases.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 import { phraseChangeSchema } from '../../_schemas.ts';

@@ -1,7 +1,7 @@
 import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import fc from 'fast-check';
-import { fileName, safeFileName, uniqueNames, unknownTokens } from '../../../src/core/exchange/naming.ts';
+import { fileName, safeFileName, uniqueNames, unknownTokens } from '../../../src/core/phrase/naming.ts';
 
 const VALUES = {
   name: 'Ferry bass, low walk',

@@ -1,0 +1,194 @@
+import {
+  array,
+  boolean,
+  mixed,
+  number,
+  object,
+  string,
+  tuple,
+  type ObjectSchema,
+  ValidationError,
+} from 'yup';
+import { KIT_PIECES, type KitPiece } from '../midi/gm.ts';
+import { parseKey } from '../music/key.ts';
+import { PHRASE_TOKENS, unknownTokens } from '../phrase/naming.ts';
+import { GRIDS } from './grid.ts';
+import { orderProblem } from './order.ts';
+import { RecipeError, STEP_NAMES, type Recipe, type RecipeStep, type StepName } from './recipe.ts';
+
+const pitch = () => number().integer().min(0).max(127);
+const velocity = () => number().integer().min(1).max(127);
+/** Quarter notes from bar one; below 0 in the pickup. */
+const beat = () => number().min(-64).max(100_000);
+const share = () => number().min(0).max(1);
+
+function keyText() {
+  return string().test(
+    'key',
+    '${path} must be a key such as "C" or "Bb"',
+    (value) => value == null || !!parseKey(value),
+  );
+}
+
+const SCHEMAS: Record<StepName, ObjectSchema<object>> = {
+  bars: object({
+    start: number().integer().min(1).max(100_000).required(),
+    count: number().integer().min(1).max(10_000).required(),
+    tail: string().oneOf(['cut', 'keep', 'wrap'] as const),
+    early: string().oneOf(['none', ...GRIDS] as const),
+    pickup: number().min(0).max(64),
+  }),
+  pickup: object({
+    mode: string()
+      .oneOf(['keep', 'wrap', 'drop'] as const)
+      .required(),
+  }),
+  switches: object({
+    pitches: array(pitch().required()).max(128),
+    mode: string()
+      .oneOf(['lock', 'drop'] as const)
+      .required(),
+  }),
+  drums: object({
+    pairs: array(tuple([pitch().required(), pitch().required()]).required())
+      .max(128)
+      .required(),
+  }),
+  feel: object({
+    feel: object({
+      grid: string().oneOf(GRIDS).required(),
+      places: array(
+        object({
+          place: number().integer().min(0).max(1000).required(),
+          by: number().min(-1).max(1).required(),
+          accent: number().min(0).max(10).required(),
+        }).noUnknown(),
+      )
+        .max(1000)
+        .required(),
+    })
+      .noUnknown()
+      .required(),
+    timing: share(),
+    accents: share(),
+  }),
+  edit: object({
+    in: keyText(),
+    change: array(
+      object({
+        note: number().integer().min(-1_000_000).max(0x7fffffff).required(),
+        beat: beat(),
+        length: number().moreThan(0).max(100_000),
+        semitones: number().integer().min(-127).max(127),
+        velocity: velocity(),
+        remove: boolean(),
+      }).noUnknown(),
+    ).max(20_000),
+    add: array(
+      object({
+        beat: beat().required(),
+        length: number().moreThan(0).max(100_000).required(),
+        pitch: pitch().required(),
+        velocity: velocity().required(),
+      }).noUnknown(),
+    ).max(20_000),
+  }),
+  channel: object({
+    channel: number().integer().min(1).max(16),
+    program: number().integer().min(1).max(128),
+  }),
+  name: object({
+    pattern: string()
+      .max(200)
+      .required()
+      .test(
+        'tokens',
+        'pattern knows ' + PHRASE_TOKENS.join(', '),
+        (pattern) => unknownTokens(pattern ?? '', PHRASE_TOKENS).length === 0,
+      ),
+  }),
+  pedal: object({
+    mode: string()
+      .oneOf(['keep', 'length', 'drop'] as const)
+      .required(),
+  }),
+  doubles: object({ ms: number().min(0).max(100) }),
+  time: object({ factor: number().oneOf([0.5, 2]).required() }),
+  humanize: object({
+    ms: number().min(0).max(100).required(),
+    velocity: number().integer().min(0).max(40),
+    seed: number().integer().min(0).max(0xffffffff),
+  }),
+  controls: object({
+    mode: string()
+      .oneOf(['keep', 'settle', 'drop'] as const)
+      .required(),
+  }),
+  quantize: object({
+    spread: string().oneOf(['keep', 'flat'] as const),
+    grid: string().oneOf(GRIDS).required(),
+    strength: number().min(0).max(1),
+    swing: mixed().test(
+      'swing',
+      'swing must be "keep" or a number from 0.5 to 0.75',
+      (value) =>
+        value == null || value === 'keep' || (typeof value === 'number' && value >= 0.5 && value <= 0.75),
+    ),
+  }),
+  velocity: object({
+    loud: number().moreThan(0).max(1).required(),
+    range: number().min(0).max(4),
+    except: array(string<KitPiece>().oneOf(KIT_PIECES).required()),
+    ghosts: number().integer().min(0).max(126),
+  }),
+  length: object({ factor: number().min(0.05).max(8).required() }),
+  shift: object({
+    ms: number().min(-1000).max(1000).required(),
+    early: string().oneOf(['hold', 'wrap', 'pickup'] as const),
+  }),
+  transpose: object({
+    semitones: number().integer().min(-48).max(48),
+    to: keyText(),
+  }).test(
+    'one-of',
+    'transpose takes either "semitones" or "to"',
+    (value) => (value.semitones == null) !== (value.to == null),
+  ),
+  register: object({ low: pitch().required(), high: pitch().required() }).test(
+    'order',
+    'the low end of a register must lie an octave or more below the high end',
+    (value) => value.high - value.low >= 11,
+  ),
+  resolution: object({ ppq: number().integer().min(24).max(32_767).required() }),
+};
+
+/** Checks that a value read from outside is a recipe whose order can be kept. @throws RecipeError that says which step and why. */
+export function parseRecipe(value: unknown): Recipe {
+  const { version, steps } = (value ?? {}) as { version?: unknown; steps?: unknown };
+  if (version !== 1) throw new RecipeError('A recipe says "version": 1 and lists its "steps".');
+  if (!Array.isArray(steps)) throw new RecipeError('A recipe has a list of "steps".');
+  if (steps.length > 100) throw new RecipeError('A recipe has at most 100 steps.');
+  const recipe: Recipe = { version: 1, steps: steps.map((step, index) => parseStep(step, index)) };
+  const problem = orderProblem(recipe.steps);
+  if (problem) throw new RecipeError(problem.reason);
+  return recipe;
+}
+
+function parseStep(value: unknown, index: number): RecipeStep {
+  const name = (value as { step?: unknown } | null)?.step;
+  if (typeof name !== 'string' || !(name in SCHEMAS)) {
+    throw new RecipeError(
+      `Step ${index + 1}: ${JSON.stringify(name) ?? 'nothing'} is not a step. There are ${STEP_NAMES.join(', ')}.`,
+    );
+  }
+  try {
+    return SCHEMAS[name as StepName]
+      .shape({ step: string().required(), off: boolean() })
+      .noUnknown()
+      .validateSync(value, { strict: true }) as unknown as RecipeStep;
+  } catch (error) {
+    if (error instanceof ValidationError)
+      throw new RecipeError(`Step ${index + 1} (${name}): ${error.message}.`);
+    throw error;
+  }
+}

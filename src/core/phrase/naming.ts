@@ -1,0 +1,120 @@
+import { keyLabel } from '../music/key.ts';
+import { barsUntil, bpmOf, meterAt, tempoAt } from '../music/timeline.ts';
+import type { Clip } from './clip.ts';
+
+/** Names from a pattern with tokens in braces, such as "{project}_{role}_{bars}bar_{tempo}_{key}_{number}". */
+
+/** What a file name of a hand-off can say. */
+export const NAME_TOKENS = [
+  'name',
+  'project',
+  'role',
+  'bars',
+  'tempo',
+  'key',
+  'meter',
+  'source',
+  'number',
+] as const;
+
+export type NameToken = (typeof NAME_TOKENS)[number];
+
+export const DEFAULT_PATTERN = '{number}_{name}_{role}_{tempo}_{key}';
+
+/** The longest name made, in characters, so that it fits every file system with its ending. */
+const LONGEST = 120;
+
+/** What the name of a phrase can say. */
+export const PHRASE_TOKENS = [
+  'take',
+  'part',
+  'source',
+  'project',
+  'role',
+  'key',
+  'tempo',
+  'meter',
+  'bars',
+  'start',
+  'number',
+] as const;
+
+export type PhraseToken = (typeof PHRASE_TOKENS)[number];
+
+/** The pattern's tokens that do not exist. */
+export function unknownTokens(pattern: string, tokens: readonly string[] = NAME_TOKENS): string[] {
+  return [...pattern.matchAll(/\{([^{}]*)\}/g)]
+    .map((match) => match[1]!)
+    .filter((token) => !tokens.includes(token));
+}
+
+/** Puts values in the place of the tokens that have one; others stay as they are written. */
+function filled(pattern: string, values: Partial<Record<string, string>>): string {
+  return pattern.replace(/\{([^{}]*)\}/g, (whole, token: string) =>
+    Object.hasOwn(values, token) ? (values[token] ?? '') : whole,
+  );
+}
+
+/** What a clip itself says: role, key, tempo to a hundredth, meter and bars. */
+export function clipFacts(clip: Clip) {
+  const meter = meterAt(clip.timeline, clip.pickup);
+  return {
+    role: clip.role as string,
+    key: clip.key ? keyLabel(clip.key) : '',
+    tempo: String(Math.round(bpmOf(tempoAt(clip.timeline, clip.pickup).microseconds) * 100) / 100),
+    meter: `${meter.numerator}-${meter.denominator}`,
+    bars: String(barsUntil(clip.timeline, clip.length) - (clip.pickup > 0 ? 1 : 0)),
+  };
+}
+
+/** A phrase's name from a pattern; what has no value leaves no gap. At most 200 characters, never empty. */
+export function phraseName(pattern: string, clip: Clip): string {
+  const { take = '', part = '', source = '', project = '', start = 1, number = 1 } = clip.labels ?? {};
+  const name = filled(pattern, {
+    ...clipFacts(clip),
+    take,
+    part: part.toLowerCase(),
+    source,
+    project,
+    start: String(start),
+    number: String(number),
+  } satisfies Record<PhraseToken, string>);
+  const tidy = name
+    .replace(/\s+/g, ' ')
+    .replace(/([,;:_-] ?)(?=\1)/g, '')
+    .replace(/^[\s,;:_-]+|[\s,;:_-]+$/g, '');
+  return tidy.slice(0, 200) || clip.role;
+}
+
+/** Puts values into a pattern, and makes the result a name that every file system takes. */
+export function fileName(pattern: string, values: Record<NameToken, string>): string {
+  return safeFileName(filled(pattern, values));
+}
+
+/**
+ * Letters, digits, dots, dashes and underscores; everything else becomes a dash, "#" becomes "sharp". Never
+ * empty, never hidden, never a path, never a name that Windows keeps for devices.
+ */
+export function safeFileName(text: string): string {
+  const plain = text
+    .normalize('NFKD')
+    .replace(/\p{M}/gu, '')
+    .replace(/#/g, 'sharp')
+    .replace(/[^\p{L}\p{N}._-]+/gu, '-')
+    .replace(/-*_-*/g, '_')
+    .replace(/^[-_.]+|[-_.]+$/g, '')
+    .slice(0, LONGEST);
+  if (/^(con|prn|aux|nul|com\d|lpt\d)$/i.test(plain.split('.')[0]!)) return `${plain}-file`;
+  return plain || 'unnamed';
+}
+
+/** The names, with " 2", " 3" behind those that came before. Upper and lower case count as the same. */
+export function uniqueNames(names: readonly string[]): string[] {
+  const taken = new Set<string>();
+  return names.map((name) => {
+    let unique = name;
+    for (let n = 2; taken.has(unique.toLowerCase()); n++) unique = `${name}-${n}`;
+    taken.add(unique.toLowerCase());
+    return unique;
+  });
+}
