@@ -1,5 +1,6 @@
 import { openLibrary, type Library } from './db/client.ts';
 import { LibraryLockedError } from './db/lock.ts';
+import { resumeBatches } from './jobs/batch.ts';
 import { endReaders, resumeIntakes } from './jobs/intake.ts';
 import { watchInbox } from './jobs/inbox.ts';
 import { seedDemo } from './demo/seed.ts';
@@ -35,6 +36,7 @@ async function open(): Promise<Library> {
   });
   if (process.env.DEMO === '1') await seedDemo(library);
   await resumeIntakes(library);
+  await resumeBatches(library);
   const inbox = await watchInbox(library);
   for (const signal of ['SIGINT', 'SIGTERM'] as const) {
     process.once(signal, () => {

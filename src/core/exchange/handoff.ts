@@ -1,5 +1,6 @@
 import { keyName, type Key } from '../music/key.ts';
 import { barTicks, bpmOf, makeTimeline, meterAt, tempoAt } from '../music/timeline.ts';
+import { fittingInWords, isFitting, type Fitting } from '../normalize/fitting.ts';
 import type { Recipe } from '../normalize/recipe.ts';
 import { setResolution } from '../normalize/resolution.ts';
 import { isPitched, type Clip } from '../phrase/clip.ts';
@@ -21,6 +22,8 @@ export interface PhraseOut {
   sheaf: string | null;
   source: { take: string; sha256: string; part: string; startBar: number };
   recipe: Recipe;
+  /** What was done on the way out for the sound that will play it. */
+  fitting: Fitting;
   rights: string;
 }
 
@@ -123,6 +126,8 @@ function makeManifest(handOff: HandOff, names: readonly string[], combined: stri
         rights: phrase.rights,
         source: phrase.source,
         recipe: phrase.recipe,
+        ...(phrase.clip.pickup > 0 ? { pickupBars: 1 } : {}),
+        ...(isFitting(phrase.fitting) ? { fitting: phrase.fitting } : {}),
       };
     }),
   };
@@ -157,6 +162,7 @@ function readableNote(handOff: HandOff, names: readonly string[]): string {
         (clip.key ? keyName(clip.key) : 'no key'),
       `  ${clip.notes.length} notes, channel ${clip.channel + 1}, ${sound}`,
       `  from ${phrase.source.take}, ${phrase.source.part}, from bar ${phrase.source.startBar}`,
+      ...(isFitting(phrase.fitting) ? [`  fitted: ${fittingInWords(phrase.fitting)}`] : []),
       ...(phrase.tags.length > 0 ? [`  tags: ${phrase.tags.join(', ')}`] : []),
       ...(phrase.rights ? [`  rights: ${phrase.rights}`] : []),
       '',
@@ -179,12 +185,18 @@ function combine(handOff: HandOff, clips: readonly Clip[]): MidiFile {
   let at = 0;
   for (const group of groups) {
     const lead = clips[group[0]!]!;
-    for (const change of lead.timeline.tempos) tempos.push({ ...change, tick: change.tick + at });
-    for (const change of lead.timeline.meters) meters.push({ ...change, tick: change.tick + at });
     markers.push({ tick: at, text: group.map((i) => handOff.phrases[i]!.name).join(' + ') });
-    for (const i of group) offsets[i] = at;
+    // Phrases of a sheaf begin bar one together, whichever of them have a pickup before it.
+    const pickup = Math.max(...group.map((i) => clips[i]!.pickup));
+    for (const i of group) offsets[i] = at + pickup - clips[i]!.pickup;
+    const led = <Change extends { tick: number }>(change: Change) => ({
+      ...change,
+      tick: change.tick === 0 ? at : change.tick + offsets[group[0]!]!,
+    });
+    tempos.push(...lead.timeline.tempos.map(led));
+    meters.push(...lead.timeline.meters.map(led));
     const bar = barTicks(EXPORT_PPQ, meterAt(lead.timeline, Math.max(0, lead.length - 1)));
-    const longest = Math.max(...group.map((i) => clips[i]!.length));
+    const longest = Math.max(...group.map((i) => offsets[i]! - at + clips[i]!.length));
     at += Math.ceil(longest / bar) * bar;
   }
   const timeline = makeTimeline(EXPORT_PPQ, tempos, meters);

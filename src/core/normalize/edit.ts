@@ -83,7 +83,7 @@ function edited(note: ClipNote, change: NoteEdit, clip: Clip): ClipNote {
 function addedNotes(clip: Clip, { add = [], in: tonic }: EditParams): ClipNote[] {
   const written = tonic === undefined ? undefined : parseKey(tonic);
   const by = written && clip.key ? intervalBetween(written.tonic, clip.key.tonic) : 0;
-  const lowest = Math.min(0, ...clip.notes.map(({ origin }) => origin));
+  const lowest = clip.notes.reduce((least, { origin }) => Math.min(least, origin), 0);
   return add.map(({ beat, length, pitch, velocity }, i) => ({
     tick: tickOf(beat, clip),
     duration: Math.max(1, Math.round(length * clip.timeline.ppq)),

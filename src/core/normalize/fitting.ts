@@ -39,3 +39,13 @@ export function baked(recipe: Recipe, fitting: Fitting): { recipe: Recipe; fitti
 export function isFitting(fitting: Fitting): boolean {
   return fittingSteps(fitting).length > 0;
 }
+
+/** A fitting for people: "30 ms earlier, loud notes at 75 %". */
+export function fittingInWords({ shift, velocity }: Fitting): string {
+  return [
+    shift ? `${Math.abs(shift.ms)} ms ${shift.ms < 0 ? 'earlier' : 'later'}` : '',
+    velocity ? `loud notes at ${Math.round(velocity.loud * 100)} %` : '',
+  ]
+    .filter(Boolean)
+    .join(', ');
+}

@@ -121,7 +121,6 @@ export function houseRecipe(
     { step: 'controls', mode: 'settle' },
     !house.shiftBeside && house.roles[role].shiftMs !== 0 && { step: 'shift', ms: house.roles[role].shiftMs },
     { step: 'channel', channel: isKit ? 10 : 1 },
-    { step: 'name', pattern: house.pattern },
     { step: 'resolution', ppq: house.ppq },
   ];
   return { version: 1, steps: steps.filter((step) => step !== false) };
@@ -132,11 +131,13 @@ function levelOf(house: House, role: Role) {
   return { loud, range, ...(role === 'drums' ? { except: ['crash' as const] } : {}) };
 }
 
-/** What is kept beside the notes of a role. */
-export function houseFitting(role: Role, house: House = HOUSE): Fitting {
+/** What is kept beside the notes of a role. On a loop, what would start before bar one is played at its end. */
+export function houseFitting(role: Role, isLoop: boolean, house: House = HOUSE): Fitting {
   const { shiftMs } = house.roles[role];
   return {
-    ...(house.shiftBeside && shiftMs !== 0 ? { shift: { ms: shiftMs, early: 'wrap' as const } } : {}),
+    ...(house.shiftBeside && shiftMs !== 0
+      ? { shift: { ms: shiftMs, early: isLoop ? ('wrap' as const) : ('pickup' as const) } }
+      : {}),
     ...(house.velocityBeside ? { velocity: levelOf(house, role) } : {}),
   };
 }

@@ -12,9 +12,13 @@ import {
 import { KIT_PIECES, type KitPiece } from '../midi/gm.ts';
 import { parseKey } from '../music/key.ts';
 import { PHRASE_TOKENS, unknownTokens } from '../phrase/naming.ts';
+import type { FeelShape } from './feel.ts';
+import type { Fitting } from './fitting.ts';
 import { GRIDS } from './grid.ts';
 import { orderProblem } from './order.ts';
 import { RecipeError, STEP_NAMES, type Recipe, type RecipeStep, type StepName } from './recipe.ts';
+import type { ShiftParams } from './shift.ts';
+import type { VelocityParams } from './velocity.ts';
 
 const pitch = () => number().integer().min(0).max(127);
 const velocity = () => number().integer().min(1).max(127);
@@ -172,6 +176,26 @@ export function parseRecipe(value: unknown): Recipe {
   const problem = orderProblem(recipe.steps);
   if (problem) throw new RecipeError(problem.reason);
   return recipe;
+}
+
+/** Checks that a value read from outside is a fitting. @throws RecipeError */
+export function parseFitting(value: unknown): Fitting {
+  const { shift, velocity } = (value ?? {}) as { shift?: object; velocity?: object };
+  const steps = [
+    ...(velocity ? [{ ...velocity, step: 'velocity' }] : []),
+    ...(shift ? [{ ...shift, step: 'shift' }] : []),
+  ];
+  steps.forEach((step, index) => parseStep(step, index));
+  return {
+    ...(velocity ? { velocity: velocity as VelocityParams } : {}),
+    ...(shift ? { shift: shift as ShiftParams } : {}),
+  };
+}
+
+/** Checks that a value read from outside is a feel. @throws RecipeError */
+export function parseFeel(value: unknown): FeelShape {
+  parseStep({ step: 'feel', feel: value }, 0);
+  return value as FeelShape;
 }
 
 function parseStep(value: unknown, index: number): RecipeStep {

@@ -44,6 +44,11 @@ export type Move =
   | Correction
   /** The chord of a stretch of time: a symbol, "" for no chord, null for what is found there. */
   | { move: 'chord'; fromTick: number; toTick: number; symbol: string | null }
+  /**
+   * The steps that phrases of a role are made with, in place of the house's; `steps` is what a recipe file lists. They are
+   * read where phrases are made: a split knows nothing of recipes.
+   */
+  | { move: 'recipe'; role: Role; steps: readonly { step: string }[] }
   /** All sections, in place of those that are found; null gives those back. */
   | { move: 'sections'; sections: Section[] | null };
 
@@ -120,6 +125,7 @@ function apply(split: Split, notes: Pick<Notes, 'tick'>, move: Move): void {
     case 'repitch':
     case 'chord':
     case 'sections':
+    case 'recipe':
       return;
     case 'rename':
       partOf(split, move.part).name = move.name;
@@ -286,6 +292,8 @@ export function describeMove(move: Move, split: Split): string {
       return move.symbol === null ? 'chord as found' : `chord ${move.symbol || 'N.C.'}`;
     case 'sections':
       return move.sections ? `${plural(move.sections.length, 'section')} by hand` : 'sections as found';
+    case 'recipe':
+      return `the take's own recipe for ${move.role}`;
     case 'together':
       return move.title;
   }

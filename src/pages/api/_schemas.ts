@@ -16,6 +16,7 @@ import { isRetiming } from '../../core/capture/retime.ts';
 import { parseSymbol } from '../../core/music/chord.ts';
 import { PURPOSES } from '../../core/music/form.ts';
 import { MODES, type Key } from '../../core/music/key.ts';
+import { parseRecipe } from '../../core/normalize/parse.ts';
 import type { Move, SingleMove } from '../../core/split/moves.ts';
 import { ROLES } from '../../core/split/roles.ts';
 import { PHRASE_STATES } from '../../server/db/schema.ts';
@@ -128,6 +129,21 @@ const SINGLE_MOVES = {
       .optional()
       .default(undefined),
   }),
+  recipe: object({
+    move: string().required(),
+    role: string().oneOf(ROLES).required(),
+    steps: array(object({ step: string().required() }))
+      .max(100)
+      .required()
+      .test('recipe', 'These are not the steps of a recipe', (steps, context) => {
+        try {
+          parseRecipe({ version: 1, steps: (context.originalValue as unknown[]) ?? steps });
+          return true;
+        } catch (error) {
+          return context.createError({ message: (error as Error).message });
+        }
+      }),
+  }),
   asCaptured: object({ move: string().required() }),
   repitch: object({
     move: string().required(),
@@ -228,6 +244,7 @@ export const phraseChangeSchema = object({
     .test('key', 'This is not a key', (value) => value == null || key().isValidSync(value))
     .defined(),
   recipe: mixed().required(),
+  fitting: mixed().default(undefined),
   tags: tagNames().required(),
   projectId: id().nullable().defined(),
   rights: text().max(LONGEST_NAME).defined(),
@@ -240,6 +257,36 @@ export const phraseStateSchema = phraseIdsSchema.shape({
   state: string().oneOf(PHRASE_STATES).required(),
 });
 
+const role = () => string().oneOf(ROLES);
+
+export const presetSchema = object({
+  name: name('A preset'),
+  role: role().nullable().defined(),
+  recipe: mixed().required(),
+});
+
+export const feelSchema = object({ name: name('A feel'), feel: mixed().required() });
+
+export const newBatchSchema = phraseIdsSchema.shape({
+  title: name('A batch'),
+  /** Left out, each role's house recipe is meant. */
+  recipe: mixed().nullable().default(undefined),
+});
+
+export const batchPhaseSchema = object({
+  phase: string()
+    .oneOf(['applying', 'takingBack', 'stopped'] as const)
+    .required(),
+});
+
+export const leaveOutSchema = phraseIdsSchema.shape({ out: boolean().required() });
+
+export const forgetSchema = object({
+  sourceId: id().required(),
+  habit: text().max(100_000).required(),
+  forgotten: boolean().required(),
+});
+
 export const newBasketSchema = object({ name: name('A basket'), projectId: id().nullable() });
 
 export const basketChangeSchema = object({
@@ -247,6 +294,7 @@ export const basketChangeSchema = object({
   pattern: text().max(LONGEST_NAME).min(1, 'A naming pattern cannot be empty'),
   projectId: id().nullable(),
   inProjectKey: boolean(),
+  fitted: boolean(),
 });
 
 export const projectSchema = object({

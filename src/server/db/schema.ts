@@ -21,6 +21,10 @@ import type { CaptureFacts, RecordingPlan } from '../../core/capture/recording.t
 import type { KeyFinding } from '../../core/analyze/key.ts';
 import type { Key, Mode } from '../../core/music/key.ts';
 import type { Timeline } from '../../core/music/timeline.ts';
+import type { FeelShape } from '../../core/normalize/feel.ts';
+import type { Difference } from '../../core/normalize/difference.ts';
+import type { Fitting } from '../../core/normalize/fitting.ts';
+import type { House } from '../../core/normalize/house.ts';
 import type { Recipe } from '../../core/normalize/recipe.ts';
 import type { Correction } from '../../core/split/corrections.ts';
 import type { Move } from '../../core/split/moves.ts';
@@ -180,6 +184,14 @@ export const phrases = pgTable(
     /** The key the captured notes are heard in; null where unknown or unpitched. */
     takeKey: jsonb('take_key').$type<Key>(),
     recipe: jsonb('recipe').$type<Recipe>().notNull(),
+    /** Hash of the captured notes that the recipe was applied to; empty where a version before this one did it. */
+    appliedTo: text('applied_to').notNull().default(''),
+    /** What suits its sound, applied on the way out. */
+    fitting: jsonb('fitting').$type<Fitting>().notNull().default({}),
+    /** The program its part came with, 0..127; `program` is what the recipe made of it. Null in what is older. */
+    partProgram: integer('part_program'),
+    /** Which of its take's phrases it is, from 1. */
+    number: integer('number').notNull().default(1),
     sheafId: uuid('sheaf_id').references(() => sheaves.id),
     projectId: uuid('project_id').references(() => projects.id),
     contributorId: uuid('contributor_id').references(() => contributors.id),
@@ -192,6 +204,8 @@ export const phrases = pgTable(
     timeline: jsonb('timeline').$type<Timeline>().notNull(),
     noteCount: integer('note_count').notNull(),
     length: integer('length').notNull(),
+    /** Ticks before its first bar, where its pickup stands. */
+    pickup: integer('pickup').notNull().default(0),
     startBar: integer('start_bar').notNull(),
     bars: integer('bars').notNull(),
     keyTonic: integer('key_tonic'),
@@ -271,6 +285,8 @@ export const baskets = pgTable('baskets', {
   pattern: text('pattern').notNull(),
   /** Packed in the project's key and tempo instead of as kept. */
   inProjectKey: boolean('in_project_key').notNull().default(false),
+  /** Each phrase with what suits its own sound, or plain. */
+  fitted: boolean('fitted').notNull().default(true),
   createdAt: createdAt(),
 });
 
@@ -286,6 +302,88 @@ export const basketItems = pgTable(
     position: integer('position').notNull(),
   },
   (table) => [primaryKey({ columns: [table.basketId, table.phraseId] })],
+);
+
+/** How everything in the library is kept: one row. */
+export const houses = pgTable('houses', {
+  id: integer('id').primaryKey(),
+  house: jsonb('house').$type<House>().notNull(),
+});
+
+/** Recipes without bars that people keep under names of their own. */
+export const presets = pgTable('presets', {
+  id: id(),
+  name: text('name').notNull().unique(),
+  /** The role it is meant for; null for any. */
+  role: text('role').$type<Role>(),
+  recipe: jsonb('recipe').$type<Recipe>().notNull(),
+  createdAt: createdAt(),
+});
+
+/** Timing and accents taken from a phrase, to be put on others. */
+export const feels = pgTable('feels', {
+  id: id(),
+  name: text('name').notNull().unique(),
+  feel: jsonb('feel').$type<FeelShape>().notNull(),
+  createdAt: createdAt(),
+});
+
+/** Habits of a source that are not to be offered again. */
+export const forgottenHabits = pgTable(
+  'forgotten_habits',
+  {
+    sourceId: uuid('source_id')
+      .notNull()
+      .references(() => sources.id, { onDelete: 'cascade' }),
+    habit: text('habit').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.sourceId, table.habit] })],
+);
+
+export const BATCH_PHASES = [
+  'looking',
+  'looked',
+  'applying',
+  'applied',
+  'takingBack',
+  'takenBack',
+  'stopped',
+] as const;
+/** First it is looked what would change; then that is done, and can be taken back. */
+export type BatchPhase = (typeof BATCH_PHASES)[number];
+
+/** One recipe, or each role's, for many phrases. */
+export const batches = pgTable('batches', {
+  id: id(),
+  title: text('title').notNull(),
+  /** Without bars; null is each role's house recipe. */
+  recipe: jsonb('recipe').$type<Recipe>(),
+  phase: text('phase').$type<BatchPhase>().notNull().default('looking'),
+  createdAt: createdAt(),
+});
+
+export const BATCH_ITEM_STATES = ['waiting', 'looked', 'same', 'refused', 'left', 'applied'] as const;
+export type BatchItemState = (typeof BATCH_ITEM_STATES)[number];
+
+/** What a batch would do to a phrase, or has done. */
+export const batchItems = pgTable(
+  'batch_items',
+  {
+    batchId: uuid('batch_id')
+      .notNull()
+      .references(() => batches.id, { onDelete: 'cascade' }),
+    position: integer('position').notNull(),
+    phraseId: uuid('phrase_id')
+      .notNull()
+      .references(() => phrases.id, { onDelete: 'cascade' }),
+    state: text('state').$type<BatchItemState>().notNull().default('waiting'),
+    /** What the phrase was before, so that it can be taken back. */
+    before: jsonb('before').$type<{ recipe: Recipe; fitting: Fitting; name: string }>(),
+    after: jsonb('after').$type<Recipe>(),
+    difference: jsonb('difference').$type<Difference>(),
+    reason: text('reason'),
+  },
+  (table) => [primaryKey({ columns: [table.batchId, table.position] })],
 );
 
 export const JOB_STATES = ['running', 'done', 'stopped', 'failed'] as const;

@@ -20,7 +20,8 @@ import { addToBasket, createBasket, updateBasket } from '../library/baskets.ts';
 import { beginCapture, finishCapture, keepPiece } from '../library/captures.ts';
 import { keepChanges } from '../library/harmony.ts';
 import { closeIntake, createIntake } from '../library/jobs.ts';
-import { getPhrase, makePhrases, savePhrase } from '../library/phrases.ts';
+import { makePhrases } from '../library/make-phrases.ts';
+import { getPhrase, savePhrase } from '../library/phrases.ts';
 import { createProject, type Project } from '../library/projects.ts';
 import { changeTakes, takeIn } from '../library/takes.ts';
 import {
@@ -175,7 +176,7 @@ async function seedTake(
       projectId: project.id,
     });
     for (const id of phraseIds) {
-      const { role, takeKey, recipe, partName } = await getPhrase(db, id);
+      const { role, takeKey, recipe, fitting, partName } = await getPhrase(db, id);
       const name = phraseIds.length > 1 ? `${cut.name}, ${partName.toLowerCase()}` : cut.name;
       const state = cut.draft ? 'draft' : 'kept';
       await savePhrase(db, id, {
@@ -183,6 +184,7 @@ async function seedTake(
         role,
         takeKey,
         recipe,
+        fitting,
         tags: cut.tags,
         projectId: project.id,
         rights: 'own work',

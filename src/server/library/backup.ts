@@ -28,6 +28,12 @@ const TABLES: readonly string[] = [
   schema.basketItems,
   schema.jobs,
   schema.jobItems,
+  schema.houses,
+  schema.presets,
+  schema.feels,
+  schema.forgottenHabits,
+  schema.batches,
+  schema.batchItems,
   schema.captures,
   schema.captureChunks,
 ].map(getTableName);

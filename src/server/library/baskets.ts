@@ -8,6 +8,7 @@ import {
   type PackedFile,
   type PhraseOut,
 } from '../../core/exchange/handoff.ts';
+import { fitted } from '../../core/normalize/fitting.ts';
 import { inProject } from '../../core/reuse/in-project.ts';
 import type { Db } from '../db/client.ts';
 import { basketItems, baskets, phrases, projects, takes } from '../db/schema.ts';
@@ -74,6 +75,7 @@ export interface BasketChange {
   pattern?: string;
   projectId?: string | null;
   inProjectKey?: boolean;
+  fitted?: boolean;
 }
 
 export async function updateBasket(db: Db, id: string, change: BasketChange): Promise<BasketDetail> {
@@ -173,7 +175,7 @@ async function loadBasket(db: Db, id: string, madeAt: string) {
     pattern: basket.pattern,
     madeAt,
     phrases: items.map((item) =>
-      phraseOut(item, basket.inProjectKey ? project : undefined, project?.name ?? ''),
+      phraseOut(item, basket.inProjectKey ? project : undefined, project?.name ?? '', basket.fitted),
     ),
   };
   return { basket, project, items, handOff };
@@ -183,13 +185,16 @@ function phraseOut(
   item: { row: typeof phrases.$inferSelect; takeName: string; sha256: string; tags: string[] },
   target: Project | undefined,
   project: string,
+  isFitted: boolean,
 ): PhraseOut {
   const { row } = item;
   const clip = clipOfRow(row);
+  const heard = target ? inProject(clip, target) : clip;
   return {
     id: row.id,
     name: row.name,
-    clip: target ? inProject(clip, target) : clip,
+    clip: isFitted ? fitted(heard, row.fitting) : heard,
+    fitting: isFitted ? row.fitting : {},
     bars: row.bars,
     tags: item.tags,
     project,

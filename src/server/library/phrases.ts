@@ -1,192 +1,29 @@
 import { randomUUID } from 'node:crypto';
 import { and, asc, eq, getTableColumns, inArray, ne, sql } from 'drizzle-orm';
-import { harmonyOf } from '../../core/analyze/analysis.ts';
-import { changesIn, numeralLine } from '../../core/analyze/changes.ts';
-import type { Take } from '../../core/capture/take.ts';
 import type { Key } from '../../core/music/key.ts';
-import { barsUntil, bpmOf, meterAt, tempoAt } from '../../core/music/timeline.ts';
-import { houseRecipe } from '../../core/normalize/presets.ts';
-import { applyRecipe, STEP_TITLES, type Recipe, type RecipeStep } from '../../core/normalize/recipe.ts';
-import { clipFromNotes, type Clip } from '../../core/phrase/clip.ts';
-import {
-  packClipNotes,
-  packControls,
-  packTable,
-  unpackClipNotes,
-  unpackControls,
-  unpackTable,
-} from '../../core/phrase/pack.ts';
-import { packSwatch } from '../../core/phrase/swatch.ts';
+import type { Fitting } from '../../core/normalize/fitting.ts';
+import { activeStep, type Recipe } from '../../core/normalize/recipe.ts';
+import type { Clip } from '../../core/phrase/clip.ts';
+import { unpackClipNotes, unpackControls, unpackTable } from '../../core/phrase/pack.ts';
 import { correctTake } from '../../core/split/corrections.ts';
-import { correctionsOf } from '../../core/split/moves.ts';
-import { notesIn, noteSet, type NoteSet } from '../../core/split/note-set.ts';
-import { UNPITCHED, type Role } from '../../core/split/roles.ts';
-import { partIndex, partNotes, playingParts, type PitchPair } from '../../core/split/split.ts';
+import { notesIn } from '../../core/split/note-set.ts';
+import type { Role } from '../../core/split/roles.ts';
 import type { Db } from '../db/client.ts';
-import { phrases, phraseTags, projects, sheaves, tags, takes, type PhraseState } from '../db/schema.ts';
+import {
+  phrases,
+  phraseTags,
+  projects,
+  sheaves,
+  sources,
+  tags,
+  takes,
+  type PhraseState,
+} from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
-import { openOriginal, openTake } from './takes.ts';
+import { phraseContent, sourceOfRow } from './phrase-content.ts';
+import { openOriginal } from './takes.ts';
 
 type PhraseTableRow = typeof phrases.$inferSelect;
-
-export interface MakeRequest {
-  takeId: string;
-  /** Ids of parts; several become a sheaf. */
-  parts: string[];
-  startBar: number;
-  bars: number;
-  projectId?: string | null;
-  /** What they are for, such as "ending". */
-  tags?: string[];
-}
-
-/**
- * Makes phrases of some bars of some parts, each by its role's house recipe, as drafts. Several parts become
- * a sheaf. @throws LibraryError 422 where the bars or parts hold nothing.
- */
-export async function makePhrases(
-  db: Db,
-  request: MakeRequest,
-): Promise<{ phraseIds: string[]; sheafId: string | null }> {
-  const { row, take, split, byHand } = await openTake(db, request.takeId);
-  const corrections = correctionsOf(row.moves.slice(0, row.movesDone));
-  const { chords } = harmonyOf(take, split, byHand);
-  const lastBar = barsUntil(take.timing.timeline, take.timing.ticks);
-  if (request.startBar > lastBar) {
-    throw new LibraryError(422, `The take ends with bar ${lastBar}; bar ${request.startBar} is not in it.`);
-  }
-  const takeKey = row.chosenKey ?? row.keys[0] ?? null;
-  const tagNames = cleanTags(request.tags ?? []);
-  const made: (typeof phrases.$inferInsert)[] = [];
-  const bars = { start: request.startBar, count: request.bars };
-  const changes = takeKey
-    ? changesIn(take, chords, takeKey, { startBar: request.startBar, bars: request.bars })
-    : [];
-  for (const key of request.parts) {
-    const index = partIndex(split, key);
-    const part = split.parts[index];
-    if (!part) throw new LibraryError(422, `There is no part ${key} in this take.`);
-    const origins = partNotes(split, index);
-    const recipe = houseRecipe(part.role, bars, takeKey?.mode === 'minor');
-    const source: PhraseSource = {
-      origins,
-      streams: part.from.map(({ track, channel }) => ({ track, channel })),
-      role: part.role,
-      channel: part.channel,
-      program: part.program,
-      pitchMap: [...part.pitchMap],
-      locked: noteSet(origins.filter((i) => split.locked[i])),
-      takeKey: takeKey && { tonic: takeKey.tonic, mode: takeKey.mode },
-    };
-    const content = phraseContent(take, source, recipe);
-    if (content.noteCount === 0) {
-      throw new LibraryError(
-        422,
-        `"${part.name}" has no notes in bars ${bars.start} to ${bars.start + bars.count - 1}.`,
-      );
-    }
-    const name = `${row.name}, ${part.name.toLowerCase()}`;
-    made.push({
-      id: randomUUID(),
-      name,
-      takeId: row.id,
-      partName: part.name,
-      projectId: request.projectId ?? null,
-      contributorId: row.contributorId,
-      ...source,
-      origins: packTable([origins]),
-      corrections,
-      numerals: UNPITCHED.has(part.role) ? '' : numeralLine(changes),
-      recipe,
-      ...content,
-      searchText: searchTextOf(name, part.role, part.name, row.name, tagNames),
-    });
-  }
-  const sheafId = made.length > 1 ? randomUUID() : null;
-  await db.transaction(async (tx) => {
-    if (sheafId) {
-      const name = `${row.name}, bars ${bars.start} to ${bars.start + bars.count - 1}`;
-      await tx.insert(sheaves).values({ id: sheafId, name, takeId: row.id });
-    }
-    await tx.insert(phrases).values(made.map((phrase) => ({ ...phrase, sheafId })));
-    for (const { id } of made) await writeTags(tx, id!, tagNames);
-  });
-  return { phraseIds: made.map((phrase) => phrase.id), sheafId };
-}
-
-/**
- * Makes the phrase of a take that is one clean part: all its bars, by its role's house recipe, kept at once. Says what
- * each step did. @throws LibraryError 409 where the take has several parts or something to look at first.
- */
-export async function keepTake(
-  db: Db,
-  takeId: string,
-  projectId: string | null,
-): Promise<{ phraseId: string; name: string; done: string[] }> {
-  const { row, take, split } = await openTake(db, takeId);
-  const playing = playingParts(split);
-  const part = playing[0]?.part;
-  if (!part || playing.length > 1)
-    throw new LibraryError(409, `"${row.name}" has ${playing.length} parts: open it and choose.`);
-  if (row.proposals > 0)
-    throw new LibraryError(409, `"${row.name}" has something to look at first: open it.`);
-  const bars = row.account?.barsReceived || barsUntil(take.timing.timeline, take.timing.ticks);
-  const { phraseIds } = await makePhrases(db, { takeId, parts: [part.id], startBar: 1, bars, projectId });
-  const phraseId = phraseIds[0]!;
-  await setPhraseState(db, [phraseId], 'kept');
-  const { name, recipe, origins, ...phrase } = await getPhrase(db, phraseId);
-  const source = clipFromNotes(take, origins, { ...phrase, channel: part.channel, key: phrase.takeKey });
-  return {
-    phraseId,
-    name,
-    done: applyRecipe(source, recipe).reports.map(({ step, summary }) => `${STEP_TITLES[step]}: ${summary}`),
-  };
-}
-
-/** The captured notes a phrase is made of, and how they are taken. */
-interface PhraseSource {
-  origins: number[];
-  streams: { track: number; channel: number }[];
-  role: Role;
-  channel: number;
-  program: number;
-  pitchMap: PitchPair[];
-  locked: NoteSet;
-  takeKey: Key | null;
-}
-
-/** What a recipe makes of captured notes, as the columns of a phrase. */
-function phraseContent(take: Take, source: PhraseSource, recipe: Recipe) {
-  const { clip } = applyRecipe(
-    clipFromNotes(take, source.origins, {
-      ...source,
-      key: source.takeKey,
-      locked: notesIn(source.locked),
-    }),
-    recipe,
-  );
-  const meter = meterAt(clip.timeline, 0);
-  const bars = recipe.steps.find((step) => step.step === 'bars' && !step.off) as
-    Extract<RecipeStep, { step: 'bars' }> | undefined;
-  return {
-    notes: packClipNotes(clip.notes),
-    controls: packControls(clip.controls),
-    swatch: packSwatch(clip),
-    timeline: clip.timeline,
-    noteCount: clip.notes.length,
-    length: clip.length,
-    startBar: bars?.start ?? 1,
-    bars: barsUntil(clip.timeline, clip.length),
-    keyTonic: clip.key?.tonic ?? null,
-    keyMode: clip.key?.mode ?? null,
-    bpm: Math.round(bpmOf(tempoAt(clip.timeline, 0).microseconds) * 100) / 100,
-    meterNumerator: meter.numerator,
-    meterDenominator: meter.denominator,
-    // What is kept stands on the first channel, drums on the tenth: the house standard.
-    channel: clip.role === 'drums' ? 9 : 0,
-    program: clip.program,
-  };
-}
 
 /** A phrase with everything its screen shows. */
 export async function getPhrase(db: Db, id: string) {
@@ -225,16 +62,21 @@ export type PhraseDetail = Awaited<ReturnType<typeof getPhrase>>;
 
 /** The notes of a phrase as they are kept. */
 export function clipOfRow(row: PhraseTableRow): Clip {
+  const notes = unpackClipNotes(row.notes);
+  // Key switches that the recipe told from the music were not moved: they stand on the keys it names.
+  const switches = new Set(activeStep(row.recipe, 'switches')?.pitches);
+  const told = notes.filter(({ pitch }) => switches.has(pitch)).map(({ origin }) => origin);
   return {
     timeline: row.timeline,
     length: row.length,
-    notes: unpackClipNotes(row.notes),
+    pickup: row.pickup,
+    notes,
     controls: unpackControls(row.controls),
     role: row.role,
     key: row.keyTonic !== null && row.keyMode ? { tonic: row.keyTonic, mode: row.keyMode } : null,
     channel: row.channel,
     program: row.program,
-    locked: notesIn(row.locked),
+    locked: [...notesIn(row.locked), ...told],
   };
 }
 
@@ -243,6 +85,7 @@ export interface PhraseChange {
   role: Role;
   takeKey: Key | null;
   recipe: Recipe;
+  fitting: Fitting;
   tags: string[];
   projectId: string | null;
   rights: string;
@@ -251,35 +94,25 @@ export interface PhraseChange {
 
 /** Saves a phrase: the recipe is applied again to the captured notes, and all is written at once. */
 export async function savePhrase(db: Db, id: string, change: PhraseChange): Promise<PhraseDetail> {
-  const [row] = await db.select().from(phrases).where(eq(phrases.id, id));
-  if (!row) throw notFound('phrase');
-  const { row: takeRow, original } = await openOriginal(db, row.takeId);
-  const content = phraseContent(
-    correctTake(original, row.corrections),
-    {
-      origins: unpackTable(row.origins, 1)[0]!,
-      streams: row.streams,
-      role: change.role,
-      channel: row.channel,
-      program: row.program,
-      pitchMap: row.pitchMap,
-      locked: row.locked,
-      takeKey: change.takeKey,
-    },
-    change.recipe,
-  );
-  if (content.noteCount === 0) {
+  const { row, take, about } = await openPhrase(db, id);
+  const source = sourceOfRow({ ...row, role: change.role, takeKey: change.takeKey }, about);
+  const { columns } = phraseContent(take, source, change.recipe);
+  if (columns.noteCount === 0) {
     throw new LibraryError(422, 'This recipe leaves no notes. Nothing was saved; choose other bars.');
   }
-  const { tags: tagNames, ...columns } = change;
+  const { tags: tagNames, ...changed } = change;
   const names = cleanTags(tagNames);
+  // A naming step has the last word.
+  const name = columns.name ?? change.name;
   await db.transaction(async (tx) => {
     await tx
       .update(phrases)
       .set({
+        ...changed,
         ...columns,
-        ...content,
-        searchText: searchTextOf(change.name, change.role, row.partName, takeRow.name, names),
+        name,
+        partProgram: source.program,
+        searchText: searchTextOf(name, change.role, row.partName, about.take ?? '', names),
         updatedAt: new Date(),
       })
       .where(eq(phrases.id, id));
@@ -288,16 +121,59 @@ export async function savePhrase(db: Db, id: string, change: PhraseChange): Prom
   return getPhrase(db, id);
 }
 
+/** Applies another recipe to a phrase and leaves all else about it, its name too unless one is given or the recipe gives one. */
+export async function rewritePhrase(
+  db: Db,
+  id: string,
+  change: { recipe: Recipe; fitting: Fitting; name?: string },
+): Promise<void> {
+  const { row, take, about } = await openPhrase(db, id);
+  const source = sourceOfRow(row, about);
+  const { columns } = phraseContent(take, source, change.recipe);
+  const name = change.name ?? columns.name ?? row.name;
+  const tagNames = (await tagsOf(db, [id])).get(id) ?? [];
+  await db
+    .update(phrases)
+    .set({
+      ...change,
+      ...columns,
+      name,
+      partProgram: source.program,
+      searchText: searchTextOf(name, row.role, row.partName, about.take ?? '', tagNames),
+      updatedAt: new Date(),
+    })
+    .where(eq(phrases.id, id));
+}
+
+/** A phrase with the take it was cut from, as corrected when it was cut, and what a naming pattern can say of it. */
+export async function openPhrase(db: Db, id: string) {
+  const [found] = await db
+    .select({ row: phrases, source: sources.name, project: projects.name })
+    .from(phrases)
+    .innerJoin(takes, eq(takes.id, phrases.takeId))
+    .leftJoin(sources, eq(sources.id, takes.sourceId))
+    .leftJoin(projects, eq(projects.id, phrases.projectId))
+    .where(eq(phrases.id, id));
+  if (!found) throw notFound('phrase');
+  const { row: takeRow, original } = await openOriginal(db, found.row.takeId);
+  const about = {
+    take: takeRow.name,
+    source: found.source ?? undefined,
+    project: found.project ?? undefined,
+  };
+  return { row: found.row, take: correctTake(original, found.row.corrections), about };
+}
+
 /** Keeps drafts as they are, discards them, or makes them drafts again. */
 export async function setPhraseState(db: Db, ids: string[], state: PhraseState): Promise<void> {
   await db.update(phrases).set({ state, updatedAt: new Date() }).where(inArray(phrases.id, ids));
 }
 
-function cleanTags(names: readonly string[]): string[] {
+export function cleanTags(names: readonly string[]): string[] {
   return [...new Set(names.map((name) => name.trim().toLowerCase()).filter(Boolean))];
 }
 
-async function writeTags(db: Db, phraseId: string, names: string[]): Promise<void> {
+export async function writeTags(db: Db, phraseId: string, names: string[]): Promise<void> {
   await db.delete(phraseTags).where(eq(phraseTags.phraseId, phraseId));
   if (names.length === 0) return;
   await db
@@ -322,7 +198,7 @@ export async function tagsOf(db: Db, ids: readonly string[]): Promise<Map<string
   return byPhrase;
 }
 
-function searchTextOf(
+export function searchTextOf(
   name: string,
   role: string,
   part: string,

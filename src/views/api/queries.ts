@@ -1,6 +1,10 @@
 import { QueryClient, useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { readTakes, type Take } from '../../core/capture/take.ts';
+import type { House } from '../../core/normalize/house.ts';
+import type { BatchRow, BatchWithCounts } from '../../server/library/batches.ts';
+import type { SourceHabits, TakeHabits } from '../../server/library/habits.ts';
+import type { Feel, Preset } from '../../server/library/presets.ts';
 import type { BasketDetail, BasketListItem } from '../../server/library/baskets.ts';
 import type { UnfinishedCapture } from '../../server/library/captures.ts';
 import type { JobItem, JobWithCounts } from '../../server/library/jobs.ts';
@@ -108,6 +112,69 @@ export function useDrafts() {
     queryKey: ['drafts'],
     queryFn: async () => (await request<{ drafts: DraftItem[] }>('/api/phrases/drafts')).drafts,
   });
+}
+
+export function useHouse() {
+  return useQuery({ queryKey: ['house'], queryFn: () => request<House>('/api/house') });
+}
+
+export function usePresets() {
+  return useQuery({
+    queryKey: ['presets'],
+    queryFn: async () => (await request<{ presets: Wire<Preset>[] }>('/api/presets')).presets,
+  });
+}
+
+export function useFeels() {
+  return useQuery({
+    queryKey: ['feels'],
+    queryFn: async () => (await request<{ feels: Wire<Feel>[] }>('/api/feels')).feels,
+  });
+}
+
+export type TakeHabitsWire = Wire<TakeHabits>;
+
+/** What the takes of its source usually need; its moves are in the key, since they change the answer. */
+export function useTakeHabits(id: string, moves: number) {
+  return useQuery({
+    queryKey: ['take-habits', id, moves],
+    queryFn: () => request<TakeHabitsWire>(`/api/takes/${id}/habits`),
+    staleTime: 30_000,
+  });
+}
+
+export type SourceHabitsWire = Wire<SourceHabits>;
+
+export function useHabits() {
+  return useQuery({
+    queryKey: ['habits'],
+    queryFn: async () => (await request<{ sources: SourceHabitsWire[] }>('/api/habits')).sources,
+  });
+}
+
+export type BatchWire = Wire<BatchWithCounts>;
+
+export function useBatches() {
+  return useQuery({
+    queryKey: ['batches'],
+    queryFn: async () => (await request<{ batches: BatchWire[] }>('/api/batches')).batches,
+  });
+}
+
+export type BatchRowWire = Wire<BatchRow>;
+
+/** A batch with a row a phrase, renewed while it is worked on. */
+export function useBatch(id: string) {
+  return useQuery({
+    queryKey: ['batch', id],
+    queryFn: () => request<BatchWire & { rows: BatchRowWire[] }>(`/api/batches/${id}`),
+    refetchInterval: ({ state }) => (state.data && !isAtWork(state.data.phase) ? false : LOOK_EVERY),
+  });
+}
+
+/** Whether a batch is being worked on. */
+export function isAtWork(phase: BatchWire['phase']): boolean {
+  return phase === 'looking' || phase === 'applying' || phase === 'takingBack';
 }
 
 export function useBaskets() {

@@ -1,5 +1,5 @@
 import { Play, Repeat, Square } from 'lucide-react';
-import { Slider } from 'radix-ui';
+import { ThinSlider } from '../../ui/ThinSlider.tsx';
 import { useEffect, useRef } from 'react';
 import { keyName } from '../../core/music/key.ts';
 import { inProject } from '../../core/reuse/in-project.ts';
@@ -112,18 +112,7 @@ export function ListeningBar() {
       </div>
       <label className="flex flex-col gap-1">
         <span className="label">Volume</span>
-        <Slider.Root
-          className="relative flex h-3 w-16 items-center"
-          min={0}
-          max={100}
-          value={[Math.round(volume * 100)]}
-          onValueChange={([value]) => setVolume(value! / 100)}
-        >
-          <Slider.Track className="h-0.5 w-full bg-rule">
-            <Slider.Range className="absolute h-0.5 bg-ink" />
-          </Slider.Track>
-          <Slider.Thumb className="block size-3 rounded-full bg-ink" aria-label="Volume" />
-        </Slider.Root>
+        <ThinSlider label="Volume" value={volume} className="w-16" onValue={setVolume} />
       </label>
     </footer>
   );

@@ -1,23 +1,7 @@
-import {
-  closestCenter,
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  useSensor,
-  useSensors,
-  type Announcements,
-  type DragEndEvent,
-  type UniqueIdentifier,
-} from '@dnd-kit/core';
-import {
-  arrayMove,
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from '@dnd-kit/sortable';
+import { arrayMove } from '@dnd-kit/sortable';
 import { GripVertical, Play, X } from 'lucide-react';
 import { Link } from 'react-router';
+import { SortableList, useSortableRow } from '../../ui/SortableList.tsx';
 import { Swatch } from '../../ui/Swatch.tsx';
 import { PhraseCells, PhraseHeadings } from '../phrase/PhraseCells.tsx';
 import type { BasketWire } from '../api/queries.ts';
@@ -45,16 +29,8 @@ export function BasketTable({
   onOrder: (ids: string[], name: string) => void;
   onRemove: (item: Item) => void;
 }) {
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
   const ids = items.map(({ id }) => id);
-  const onDragEnd = ({ active, over }: DragEndEvent) => {
-    if (!over || active.id === over.id) return;
-    const item = items.find(({ id }) => id === active.id);
-    onOrder(arrayMove(ids, ids.indexOf(String(active.id)), ids.indexOf(String(over.id))), item?.name ?? '');
-  };
+  const order = (from: number, to: number) => onOrder(arrayMove(ids, from, to), items[from]!.name);
   return (
     <div className="min-h-0 flex-1 overflow-auto">
       <div className={`${COLUMNS} sticky top-0 z-10 border-b border-rule bg-paper pb-1 text-sm text-muted`}>
@@ -66,44 +42,24 @@ export function BasketTable({
         <span>File</span>
         <span />
       </div>
-      <DndContext
-        sensors={sensors}
-        collisionDetection={closestCenter}
-        accessibility={{ announcements: announcementsFor(items) }}
-        onDragEnd={onDragEnd}
-      >
-        <SortableContext items={ids} strategy={verticalListSortingStrategy}>
-          <ul>
-            {items.map((item, i) => (
-              <BasketRow
-                key={item.id}
-                item={item}
-                number={i + 1}
-                isSelected={item.id === selected}
-                isSounding={item.id === sounding}
-                onSelect={() => onSelect(item.id)}
-                onListen={() => onListen(item.id)}
-                onRemove={() => onRemove(item)}
-              />
-            ))}
-          </ul>
-        </SortableContext>
-      </DndContext>
+      <SortableList items={items} onOrder={order}>
+        <ul>
+          {items.map((item, i) => (
+            <BasketRow
+              key={item.id}
+              item={item}
+              number={i + 1}
+              isSelected={item.id === selected}
+              isSounding={item.id === sounding}
+              onSelect={() => onSelect(item.id)}
+              onListen={() => onListen(item.id)}
+              onRemove={() => onRemove(item)}
+            />
+          ))}
+        </ul>
+      </SortableList>
     </div>
   );
-}
-
-/** What is said to those who do not see a row move: names and places instead of ids. */
-function announcementsFor(items: readonly BasketWire['items'][number][]): Announcements {
-  const name = (id: UniqueIdentifier) => items.find((item) => item.id === id)?.name ?? '';
-  const place = (id: UniqueIdentifier) =>
-    `place ${items.findIndex((item) => item.id === id) + 1} of ${items.length}`;
-  return {
-    onDragStart: ({ active }) => `${name(active.id)} is picked up, ${place(active.id)}.`,
-    onDragOver: ({ active, over }) => (over ? `${name(active.id)} over ${place(over.id)}.` : undefined),
-    onDragEnd: ({ active, over }) => `${name(active.id)} is put down, ${place((over ?? active).id)}.`,
-    onDragCancel: ({ active }) => `${name(active.id)} stays where it was, ${place(active.id)}.`,
-  };
 }
 
 function BasketRow({
@@ -123,22 +79,15 @@ function BasketRow({
   onListen: () => void;
   onRemove: () => void;
 }) {
-  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: item.id });
+  const { row, handle } = useSortableRow(item.id);
   return (
     <li
-      ref={setNodeRef}
+      {...row}
       className={`${COLUMNS} h-10 border-b border-l-3 border-b-thread ${isSelected ? 'border-l-madder bg-card' : 'border-l-transparent hover:bg-card'}`}
-      style={{ transform: transform ? `translateY(${transform.y}px)` : undefined, transition }}
       onClick={onSelect}
       aria-current={isSelected}
     >
-      <button
-        type="button"
-        className="cursor-grab text-muted"
-        {...attributes}
-        {...listeners}
-        aria-label={`Move ${item.name}`}
-      >
+      <button type="button" className="cursor-grab text-muted" {...handle} aria-label={`Move ${item.name}`}>
         <GripVertical size={15} />
       </button>
       <span className="text-right text-muted">{number}</span>

@@ -1,45 +1,49 @@
-import { useMutation, useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQueries, useQuery } from '@tanstack/react-query';
 import { Play } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
-import { toast } from 'sonner';
+import { Link, useParams } from 'react-router';
 import type { Take } from '../../core/capture/take.ts';
-import { correctTake } from '../../core/split/corrections.ts';
-import { keyName, parseKey, sameKey, usesFlats } from '../../core/music/key.ts';
+import { keyName, usesFlats } from '../../core/music/key.ts';
 import { barsUntil } from '../../core/music/timeline.ts';
-import { isPitched } from '../../core/phrase/clip.ts';
-import { ROLES } from '../../core/split/roles.ts';
-import type { Grid } from '../../core/normalize/grid.ts';
-import { refresh as refreshPlayer, toggleListening, usePlayer, type Listening } from '../../sound/player.ts';
+import { between } from '../../core/normalize/between.ts';
+import { gridTicks, type Grid } from '../../core/normalize/grid.ts';
+import { activeStep } from '../../core/normalize/recipe.ts';
+import { seamClip } from '../../core/normalize/seam.ts';
+import { clashesOf } from '../../core/phrase/clashes.ts';
+import { isPitched, type Clip } from '../../core/phrase/clip.ts';
+import { inKey } from '../../core/reuse/in-project.ts';
+import { correctTake } from '../../core/split/corrections.ts';
+import { plural } from '../../core/words.ts';
+import {
+  listen,
+  refresh as refreshPlayer,
+  toggleListening,
+  usePlayer,
+  type Listening,
+} from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
-import { FileLink } from '../../ui/ButtonLink.tsx';
 import { useActions } from '../../ui/actions.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { useHistory } from '../../ui/history.ts';
-import { KeyOptions } from '../../ui/KeyOptions.tsx';
 import { ROLE_LOOK } from '../../ui/roles.ts';
 import { zoomed, type TimeWindow } from '../../ui/strand.ts';
-import { TagField } from '../../ui/TagField.tsx';
+import { ThinSlider } from '../../ui/ThinSlider.tsx';
 import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { CLOSER, ZoomButtons } from '../../ui/ZoomButtons.tsx';
-import { toastWithUndo } from '../../ui/undoToast.ts';
-import { sendJson } from '../api/client.ts';
-import {
-  phraseQuery,
-  tellProblem,
-  useProjects,
-  renew,
-  useTakeNotes,
-  useTakeRow,
-  type PhraseWire,
-  type TakeWire,
-} from '../api/queries.ts';
+import { phraseQuery, useTakeNotes, useTakeRow, type PhraseWire, type TakeWire } from '../api/queries.ts';
 import { barLinesWithBeats } from '../take/strand-columns.ts';
+import { ChosenNotes } from './ChosenNotes.tsx';
 import { editOf, rememberUnsaved, unsavedEdit, usePhraseClips, type PhraseEdit } from './editing.ts';
+import { FeelMenu } from './FeelMenu.tsx';
+import { FittingFields } from './FittingFields.tsx';
+import { useHandEditing } from './hand-editing.ts';
 import { heardClip } from './listening.ts';
 import { NotePairs } from './NotePairs.tsx';
+import { PhraseFacts } from './PhraseFacts.tsx';
 import { PhraseGraphs } from './PhraseGraphs.tsx';
+import { PhraseSeam } from './PhraseSeam.tsx';
 import { RecipePanel } from './RecipePanel.tsx';
+import { SaveBox, useSave } from './SaveBox.tsx';
 import { SheafList } from './SheafList.tsx';
 
 /** A phrase: hollow and solid notes, and the recipe between them. */
@@ -67,44 +71,57 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
   const { value: edit, set } = history;
   const { result, hollow, captured } = usePhraseClips(phrase, take, edit);
   const solid = result.clip;
+  const { window, setCloseUp, zoom } = useCloseUp(solid);
   const bars = useMemo(
     () => barLinesWithBeats(solid.timeline, Math.max(1, barsUntil(solid.timeline, solid.length))),
     [solid],
   );
-  const all = useMemo((): TimeWindow => ({ fromTick: 0, toTick: Math.max(1, solid.length) }), [solid.length]);
-  const [closeUp, setCloseUp] = useState<TimeWindow | null>(null);
-  const window = closeUp && closeUp.toTick <= all.toTick ? closeUp : all;
-  const zoom = (factor: number) =>
-    setCloseUp(zoomed(window, window.fromTick + (window.toTick - window.fromTick) / 2, factor, all.toTick));
-  const [asCaptured, setAsCaptured] = useState(false);
-  const [withSheaf, setWithSheaf] = useState(false);
-  const siblings = useQueries({ queries: phrase.siblings.map(({ id }) => phraseQuery(id)) });
-  const siblingsLoaded = siblings.map(({ dataUpdatedAt }) => dataUpdatedAt).join();
+  /** 0 as captured, 1 as the recipe leaves it. */
+  const [share, setShare] = useState(1);
+  const [below, setBelow] = useState<'graphs' | 'seam'>('graphs');
+  const shown = useMemo(() => between(hollow, solid, share), [hollow, solid, share]);
+  const sheaf = useSheaf(phrase, edit, solid);
 
   const listening = useMemo((): Listening => {
-    const own = asCaptured ? captured : heardClip(solid, edit);
-    const others = withSheaf
-      ? siblings.flatMap(({ data }) => (data ? [{ id: data.id, clip: heardClip(data.clip, data) }] : []))
-      : [];
+    const own = share === 0 ? captured : heardClip(shown, edit);
     return {
       id: `phrase ${phrase.id}`,
       title: edit.name,
-      subtitle: asCaptured ? 'as captured' : `normalized, from ${phrase.takeName}`,
-      lanes: [{ id: phrase.id, clip: own }, ...others],
+      subtitle: share === 0 ? 'as captured' : `${heardWords(share)}, from ${phrase.takeName}`,
+      lanes: [{ id: phrase.id, clip: own }, ...sheaf.lanes],
     };
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- the queries' list is new at every drawing
-  }, [asCaptured, withSheaf, captured, solid, edit, phrase.id, phrase.takeName, siblingsLoaded]);
+  }, [share, captured, shown, edit, sheaf.lanes, phrase.id, phrase.takeName]);
   useEffect(() => refreshPlayer(listening), [listening]);
   const isPlaying = usePlayer(
     (player) => player.state === 'playing' && player.listening?.id === listening.id,
   );
+  const hearSeam = () => {
+    const first = solid.pickup > 0 ? 2 : 1;
+    const count = barsUntil(solid.timeline, solid.length) - first + 1;
+    void listen({
+      id: `seam ${phrase.id}`,
+      title: `The seam of ${edit.name}`,
+      subtitle: 'its last bar, then its first',
+      lanes: [{ id: phrase.id, clip: heardClip(seamClip(solid, { start: first, count }), edit) }],
+    });
+  };
 
+  const setRecipe = (change: (recipe: PhraseEdit['recipe']) => PhraseEdit['recipe'], label: string) =>
+    set((old) => ({ ...old, recipe: change(old.recipe) }), label);
+  const grid: Grid = activeStep(edit.recipe, 'quantize')?.grid ?? '1/16';
+  const editing = useHandEditing(solid, grid, setRecipe);
   const save = useSave(phrase, edit);
   const isChanged = JSON.stringify(edit) !== JSON.stringify(editOf(phrase));
   useEffect(() => rememberUnsaved(phrase, edit, isChanged), [phrase, edit, isChanged]);
   useActions('Phrase', [
     { title: 'Listen, or stop', keys: [' '], run: () => void toggleListening(listening) },
-    { title: 'Hear as captured, or as normalized', keys: ['c'], run: () => setAsCaptured((now) => !now) },
+    {
+      title: 'Hear as captured, or as normalized',
+      keys: ['c'],
+      run: () => setShare((now) => (now > 0 ? 0 : 1)),
+    },
+    { title: 'Hear the seam', keys: ['R'], run: hearSeam },
+    { title: 'Show the seam, or the graphs', keys: ['g'], run: () => setBelow(other) },
     { title: 'Save', keys: ['Ctrl+s'], run: () => save.mutate({ keepSheaf: false }) },
     { title: 'Closer', keys: ['+'], run: () => zoom(CLOSER) },
     { title: 'Farther', keys: ['-'], run: () => zoom(1 / CLOSER) },
@@ -113,61 +130,18 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
     { title: 'Do again', keys: ['Ctrl+y'], run: history.redo },
   ]);
 
-  const quantizeStep = edit.recipe.steps.find((step) => step.step === 'quantize');
-  const grid: Grid = quantizeStep?.grid ?? '1/16';
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col gap-2 px-5 pt-3 pb-3">
-        <div className="flex items-baseline gap-4">
-          <h1 className="min-w-0 flex-1 text-xl">
-            <input
-              aria-label="Name of the phrase"
-              className="w-full rounded-[3px] border border-transparent bg-transparent hover:border-rule focus:bg-card"
-              value={edit.name}
-              maxLength={200}
-              onChange={(event) => set((old) => ({ ...old, name: event.target.value }), 'name')}
-            />
-          </h1>
-          <span className="text-sm text-muted">
-            from{' '}
-            <Link className="underline decoration-rule underline-offset-3" to={`/split/${row.id}`}>
-              {row.name}
-            </Link>
-            , {phrase.partName}, bars {phrase.startBar} to {phrase.startBar + phrase.bars - 1}
-          </span>
-        </div>
+        <PhraseHeading
+          phrase={phrase}
+          row={row}
+          name={solid.name ?? edit.name}
+          isNamedByRecipe={solid.name !== undefined}
+          onName={(name) => set((old) => ({ ...old, name }), 'name')}
+        />
         <div className="flex items-center gap-4 text-sm">
-          <span className="flex items-center gap-1.5">
-            <svg width="22" height="10" aria-hidden="true">
-              <rect
-                x="1"
-                y="1"
-                width="20"
-                height="8"
-                rx="4"
-                fill="none"
-                stroke="var(--ink)"
-                strokeWidth="1.2"
-              />
-            </svg>
-            as captured
-          </span>
-          <span className="flex items-center gap-1.5">
-            <svg
-              width="22"
-              height="10"
-              aria-hidden="true"
-              style={{ color: `var(--${ROLE_LOOK[edit.role].dye})` }}
-            >
-              <rect x="1" y="2" width="20" height="6" rx="3" fill="currentColor" />
-            </svg>
-            as the recipe leaves it
-          </span>
-          <span className="text-muted">
-            {isPitched(solid) && solid.key
-              ? `drawn and kept in ${keyName(solid.key)}`
-              : 'drawn on the lanes of the kit'}
-          </span>
+          <Legend clip={solid} />
           <div className="ml-auto flex gap-3">
             <ZoomButtons whole="all bars" onZoom={zoom} onWhole={() => setCloseUp(null)} />
             <UndoButtons history={history} />
@@ -175,44 +149,75 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
         </div>
         <NotePairs
           hollow={hollow}
-          solid={solid}
+          solid={shown}
+          behind={sheaf.behind}
+          clashing={sheaf.clashing}
           bars={bars}
           window={window}
           onWindow={setCloseUp}
           flats={solid.key ? usesFlats(solid.key) : false}
+          step={gridTicks(grid, solid.timeline.ppq)}
+          editing={editing}
           isPlaying={isPlaying}
         />
-        <div className="flex items-center gap-3">
+        <ChosenNotes clip={solid} editing={editing} />
+        <div className="flex items-center gap-3 text-sm">
           <Button onClick={() => void toggleListening(listening)}>
             <Play size={13} aria-hidden="true" /> Listen
           </Button>
-          <fieldset className="flex items-center gap-3 text-sm">
-            <legend className="sr-only">What is heard</legend>
-            <label className="flex items-center gap-1.5">
-              <input type="radio" name="heard" checked={asCaptured} onChange={() => setAsCaptured(true)} /> as
-              captured
-            </label>
-            <label className="flex items-center gap-1.5">
-              <input type="radio" name="heard" checked={!asCaptured} onChange={() => setAsCaptured(false)} />{' '}
-              normalized
-            </label>
-          </fieldset>
+          <button type="button" className="hover:underline" onClick={() => setShare(0)}>
+            as captured
+          </button>
+          <ThinSlider label="From captured to normalized" value={share} className="w-32" onValue={setShare} />
+          <button type="button" className="hover:underline" onClick={() => setShare(1)}>
+            normalized
+          </button>
           {phrase.siblings.length > 0 && (
-            <label className="flex items-center gap-1.5 text-sm">
+            <label className="flex items-center gap-1.5">
               <input
                 type="checkbox"
-                checked={withSheaf}
-                onChange={(event) => setWithSheaf(event.target.checked)}
+                checked={sheaf.isShown}
+                onChange={(event) => sheaf.show(event.target.checked)}
               />
               with the rest of its sheaf
             </label>
           )}
-          <span className="ml-auto text-sm text-muted">
+          {sheaf.isShown && (
+            <button
+              type="button"
+              className="text-madder underline decoration-rule underline-offset-3 disabled:text-muted disabled:no-underline"
+              disabled={sheaf.clashing.size === 0}
+              title={sheaf.words}
+              onClick={() => editing.choose(sheaf.clashing)}
+            >
+              {plural(sheaf.clashing.size, 'clash', 'clashes')}
+            </button>
+          )}
+          <span className="ml-auto text-muted">
             {solid.notes.length} notes in it
             {result.setAside.map(({ reason, origins }) => `, ${origins.length} left ${reason}`).join('')}
           </span>
         </div>
-        <PhraseGraphs hollow={hollow} solid={solid} grid={grid} />
+        <div className="flex items-center gap-1 border-b border-rule" role="tablist" aria-label="Below">
+          <Tab isOn={below === 'graphs'} onClick={() => setBelow('graphs')}>
+            Levels and timing
+          </Tab>
+          <Tab isOn={below === 'seam'} onClick={() => setBelow('seam')}>
+            The seam
+          </Tab>
+          <FeelMenu clip={solid} grid={grid} name={edit.name} />
+        </div>
+        {below === 'graphs' ? (
+          <PhraseGraphs
+            hollow={hollow}
+            solid={solid}
+            grid={grid}
+            chosen={editing.chosen}
+            onChoose={editing.choose}
+          />
+        ) : (
+          <PhraseSeam hollow={hollow} solid={solid} onListen={hearSeam} />
+        )}
       </div>
       <aside className="flex w-[340px] flex-none flex-col border-l border-rule">
         <div className="flex min-h-0 flex-1 flex-col gap-4 overflow-auto p-4">
@@ -220,8 +225,13 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
             recipe={edit.recipe}
             reports={result.reports}
             role={edit.role}
-            minor={edit.takeKey?.mode === 'minor'}
-            onChange={(change, label) => set((old) => ({ ...old, recipe: change(old.recipe) }), label)}
+            mode={edit.takeKey?.mode ?? null}
+            onChange={setRecipe}
+          />
+          <FittingFields
+            fitting={edit.fitting}
+            recipe={edit.recipe}
+            onChange={(change, label) => set((old) => ({ ...old, ...change }), label)}
           />
           <PhraseFacts edit={edit} set={set} row={row} />
           {phrase.siblings.length > 0 && (
@@ -230,199 +240,148 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
               <SheafList siblings={phrase.siblings} />
             </section>
           )}
+          {phrase.appliedTo && (
+            <p className="text-xs text-muted" title={phrase.appliedTo}>
+              Recipe version {phrase.recipe.version}, applied to captured notes{' '}
+              <code>{phrase.appliedTo.slice(0, 10)}</code>: applied again, it gives the same bytes.
+            </p>
+          )}
         </div>
-        <SaveBox phrase={phrase} isChanged={isChanged} save={save} />
+        <SaveBox phrase={phrase} edit={edit} isChanged={isChanged} save={save} />
       </aside>
     </>
   );
 }
 
-/** Role, key, project, tags and rights. */
-function PhraseFacts({
-  edit,
-  set,
-  row,
-}: {
-  edit: PhraseEdit;
-  set: (change: (now: PhraseEdit) => PhraseEdit, label: string) => void;
-  row: TakeWire;
-}) {
-  const { data: projects = [] } = useProjects();
-  const runnerUp = row.keys.find((key) => !edit.takeKey || !sameKey(key, edit.takeKey));
+function other(below: 'graphs' | 'seam'): 'graphs' | 'seam' {
+  return below === 'graphs' ? 'seam' : 'graphs';
+}
+
+function heardWords(share: number): string {
+  return share === 1 ? 'normalized' : `${Math.round(share * 100)} % of the way to normalized`;
+}
+
+function Tab({ isOn, onClick, children }: { isOn: boolean; onClick: () => void; children: string }) {
   return (
-    <section
-      aria-label="About the phrase"
-      className="grid grid-cols-[62px_1fr] items-center gap-x-2 gap-y-1.5"
+    <button
+      type="button"
+      role="tab"
+      aria-selected={isOn}
+      className={`-mb-px border-b-2 px-2 py-0.5 text-sm ${isOn ? 'border-madder font-bold' : 'border-transparent text-muted hover:text-ink'}`}
+      onClick={onClick}
     >
-      <label className="label" htmlFor="phrase-role">
-        Role
-      </label>
-      <select
-        id="phrase-role"
-        className="field h-7"
-        value={edit.role}
-        onChange={({ target: { value } }) =>
-          set((old) => ({ ...old, role: ROLES.find((role) => role === value)! }), 'role')
-        }
-      >
-        {ROLES.map((role) => (
-          <option key={role} value={role}>
-            {ROLE_LOOK[role].title}
-          </option>
-        ))}
-      </select>
-      <label className="label" htmlFor="phrase-key">
-        Take's key
-      </label>
-      <div className="flex items-center gap-2">
-        <select
-          id="phrase-key"
-          className="field h-7"
-          value={edit.takeKey ? keyName(edit.takeKey) : ''}
-          onChange={({ target: { value } }) =>
-            set((old) => ({ ...old, takeKey: parseKey(value) ?? null }), 'key')
-          }
-        >
-          <KeyOptions none="not known" />
-        </select>
-        {runnerUp && (
-          <button
-            type="button"
-            className="truncate text-sm text-muted underline decoration-rule underline-offset-3 hover:text-ink"
-            title="Take this key instead"
-            onClick={() =>
-              set((old) => ({ ...old, takeKey: { tonic: runnerUp.tonic, mode: runnerUp.mode } }), 'key')
-            }
-          >
-            or {keyName(runnerUp)} {runnerUp.certainty.toFixed(2)}
-          </button>
-        )}
-      </div>
-      <label className="label" htmlFor="phrase-project">
-        Project
-      </label>
-      <select
-        id="phrase-project"
-        className="field h-7"
-        value={edit.projectId ?? ''}
-        onChange={({ target: { value } }) => set((old) => ({ ...old, projectId: value || null }), 'project')}
-      >
-        <option value="">none</option>
-        {projects.map((project) => (
-          <option key={project.id} value={project.id}>
-            {project.name}
-          </option>
-        ))}
-      </select>
-      <label className="label" htmlFor="phrase-rights">
-        Rights
-      </label>
-      <input
-        id="phrase-rights"
-        className="field h-7"
-        placeholder="own work, licensed, ..."
-        maxLength={200}
-        value={edit.rights}
-        onChange={(event) => set((old) => ({ ...old, rights: event.target.value }), 'rights')}
-      />
-      <span className="label">Tags</span>
-      <TagField tags={edit.tags} onChange={(tags) => set((old) => ({ ...old, tags }), 'tags')} />
-    </section>
+      {children}
+    </button>
   );
 }
 
-function setState(phraseIds: string[], state: 'draft' | 'kept' | 'discarded'): Promise<unknown> {
-  return sendJson('POST', '/api/phrases/state', { phraseIds, state });
+/** The stretch of the phrase that is seen: all of it, or a part close up. */
+function useCloseUp(solid: Clip) {
+  const all = useMemo((): TimeWindow => ({ fromTick: 0, toTick: Math.max(1, solid.length) }), [solid.length]);
+  const [closeUp, setCloseUp] = useState<TimeWindow | null>(null);
+  const window = closeUp && closeUp.toTick <= all.toTick ? closeUp : all;
+  const zoom = (factor: number) =>
+    setCloseUp(zoomed(window, window.fromTick + (window.toTick - window.fromTick) / 2, factor, all.toTick));
+  return { window, setCloseUp, zoom };
 }
 
-/** Saves what was changed; a draft becomes kept by it. */
-function useSave(phrase: PhraseWire, edit: PhraseEdit) {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn: async ({ keepSheaf }: { keepSheaf: boolean }) => {
-      const saved = await sendJson<PhraseWire>('PUT', `/api/phrases/${phrase.id}`, {
-        ...edit,
-        state: 'kept',
-      });
-      if (keepSheaf)
-        await setState(
-          phrase.siblings.map(({ id }) => id),
-          'kept',
-        );
-      return saved;
-    },
-    onError: tellProblem,
-    onSuccess: async (saved, { keepSheaf }) => {
-      client.setQueryData(['phrase', phrase.id], saved);
-      await renew(
-        'phrases',
-        'facets',
-        'drafts',
-        'takes',
-        'baskets',
-        'basket',
-        ...(keepSheaf ? ['phrase'] : []),
-      );
-      toast.success(
-        phrase.state === 'kept'
-          ? 'Saved.'
-          : keepSheaf
-            ? `The sheaf of ${phrase.siblings.length + 1} is kept in the library.`
-            : `"${saved.name}" is kept in the library.`,
-      );
-    },
-  });
+/** The sheaf's other parts, where they are wanted: heard, drawn behind, and where they clash. */
+function useSheaf(phrase: PhraseWire, edit: PhraseEdit, solid: Clip) {
+  const [isShown, show] = useState(false);
+  const siblings = useQueries({ queries: phrase.siblings.map(({ id }) => phraseQuery(id)) });
+  const loaded = siblings.map(({ dataUpdatedAt }) => dataUpdatedAt).join();
+  return useMemo(() => {
+    const others = isShown ? siblings.flatMap(({ data }) => data ?? []) : [];
+    const heard = others.map((other) => heardClip(other.clip, other));
+    const clashes = clashesOf(heardClip(solid, edit), heard);
+    const places = clashes.map(({ kind, other }) =>
+      kind === 'semitone' ? `a semitone from ${others[other]!.name}` : `struck by ${others[other]!.name} too`,
+    );
+    return {
+      isShown,
+      show,
+      lanes: others.map(({ id }, i) => ({ id, clip: heard[i]! })),
+      behind: others.map(({ clip }) => inFrameOf(clip, solid)),
+      clashing: new Set(clashes.map(({ note }) => note)),
+      words: [...new Set(places)].join('; '),
+    };
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the queries' list is new at every drawing
+  }, [isShown, loaded, solid, edit.takeKey]);
 }
 
-function SaveBox({
+/** Another part of the sheaf as it is drawn behind: in the ticks, the key and from the bar one of this one. */
+function inFrameOf(clip: Clip, frame: Clip): Clip {
+  const scale = frame.timeline.ppq / clip.timeline.ppq;
+  const notes = inKey(clip, frame.key).notes.map((note) => ({
+    ...note,
+    tick: Math.round((note.tick - clip.pickup) * scale) + frame.pickup,
+    duration: Math.round(note.duration * scale),
+  }));
+  return { ...clip, notes };
+}
+
+function PhraseHeading({
   phrase,
-  isChanged,
-  save,
+  row,
+  name,
+  isNamedByRecipe,
+  onName,
 }: {
   phrase: PhraseWire;
-  isChanged: boolean;
-  save: ReturnType<typeof useSave>;
+  row: TakeWire;
+  name: string;
+  isNamedByRecipe: boolean;
+  onName: (name: string) => void;
 }) {
-  const navigate = useNavigate();
-  const discard = useMutation({
-    mutationFn: () => setState([phrase.id], 'discarded'),
-    onError: tellProblem,
-    onSuccess: async () => {
-      await renew('drafts', 'takes', 'take');
-      void navigate(`/split/${phrase.takeId}`);
-      toastWithUndo(`"${phrase.name}" is discarded.`, 'discarding', () => {
-        setState([phrase.id], 'draft')
-          .then(() => renew('drafts', 'takes', 'take'))
-          .then(() => navigate(`/normalize/${phrase.id}`))
-          .catch(tellProblem);
-      });
-    },
-  });
-  const isDraft = phrase.state === 'draft';
   return (
-    <div className="grid gap-2 border-t border-rule p-4">
-      <div className="flex gap-2">
-        {isDraft ? (
-          <Button kind="quiet" onClick={() => discard.mutate()} disabled={discard.isPending}>
-            Discard draft
-          </Button>
-        ) : (
-          <FileLink href={`/api/phrases/${phrase.id}/file`}>Export .mid</FileLink>
-        )}
-        <Button
-          kind="primary"
-          className="flex-1"
-          disabled={save.isPending || (!isDraft && !isChanged)}
-          onClick={() => save.mutate({ keepSheaf: false })}
-        >
-          {isDraft ? 'Keep in library' : isChanged ? 'Save changes' : 'Saved'}
-        </Button>
-      </div>
-      {isDraft && phrase.siblings.length > 0 && (
-        <Button onClick={() => save.mutate({ keepSheaf: true })} disabled={save.isPending}>
-          Keep the whole sheaf of {phrase.siblings.length + 1}
-        </Button>
-      )}
+    <div className="flex items-baseline gap-4">
+      <h1 className="min-w-0 flex-1 text-xl">
+        <input
+          aria-label="Name of the phrase"
+          className="w-full rounded-[3px] border border-transparent bg-transparent hover:border-rule focus:bg-card"
+          value={name}
+          readOnly={isNamedByRecipe}
+          title={isNamedByRecipe ? 'Named by the recipe: switch its Name step off to type one' : undefined}
+          maxLength={200}
+          onChange={(event) => onName(event.target.value)}
+        />
+      </h1>
+      <span className="text-sm text-muted">
+        from{' '}
+        <Link className="underline decoration-rule underline-offset-3" to={`/split/${row.id}`}>
+          {row.name}
+        </Link>
+        , {phrase.partName}, bars {phrase.startBar} to {phrase.startBar + phrase.bars - 1}
+      </span>
     </div>
+  );
+}
+
+function Legend({ clip }: { clip: Clip }) {
+  return (
+    <>
+      <span className="flex items-center gap-1.5">
+        <svg width="22" height="10" aria-hidden="true">
+          <rect x="1" y="1" width="20" height="8" rx="4" fill="none" stroke="var(--ink)" strokeWidth="1.2" />
+        </svg>
+        as captured
+      </span>
+      <span className="flex items-center gap-1.5">
+        <svg
+          width="22"
+          height="10"
+          aria-hidden="true"
+          style={{ color: `var(--${ROLE_LOOK[clip.role].dye})` }}
+        >
+          <rect x="1" y="2" width="20" height="6" rx="3" fill="currentColor" />
+        </svg>
+        as the recipe leaves it
+      </span>
+      <span className="text-muted">
+        {isPitched(clip) && clip.key
+          ? `drawn and kept in ${keyName(clip.key)}`
+          : 'drawn on the lanes of the kit'}
+      </span>
+    </>
   );
 }

@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import type { Take } from '../../core/capture/take.ts';
+import { withPickupBar } from '../../core/normalize/pickup.ts';
 import { applyRecipe, type Recipe, type StepName } from '../../core/normalize/recipe.ts';
 import { clipFromNotes, type Clip } from '../../core/phrase/clip.ts';
 import type { PhraseChange } from '../../server/library/phrases.ts';
@@ -9,8 +10,8 @@ import type { PhraseWire } from '../api/queries.ts';
 export type PhraseEdit = Omit<PhraseChange, 'state'>;
 
 export function editOf(phrase: PhraseWire): PhraseEdit {
-  const { name, role, takeKey, recipe, tags, projectId, rights } = phrase;
-  return { name, role, takeKey, recipe, tags, projectId, rights };
+  const { name, role, takeKey, recipe, fitting, tags, projectId, rights } = phrase;
+  return { name, role, takeKey, recipe, fitting, tags, projectId, rights };
 }
 
 /** Where changes that are not saved outlast a reload of the window. */
@@ -28,7 +29,16 @@ export function rememberUnsaved(phrase: PhraseWire, edit: PhraseEdit, isChanged:
 }
 
 /** Steps that say where the notes are drawn, not how they are played. */
-const FRAME_STEPS: ReadonlySet<StepName> = new Set<StepName>(['bars', 'transpose', 'register', 'resolution']);
+const FRAME_STEPS: ReadonlySet<StepName> = new Set<StepName>([
+  'bars',
+  'pickup',
+  'switches',
+  'drums',
+  'time',
+  'transpose',
+  'register',
+  'resolution',
+]);
 
 function only(recipe: Recipe, keep: (step: StepName) => boolean): Recipe {
   return { ...recipe, steps: recipe.steps.map((step) => (keep(step.step) ? step : { ...step, off: true })) };
@@ -40,19 +50,25 @@ function only(recipe: Recipe, keep: (step: StepName) => boolean): Recipe {
  * part the pair.
  */
 export function usePhraseClips(phrase: PhraseWire, take: Take, edit: PhraseEdit) {
-  const { origins, streams, channel, program, pitchMap, locked } = phrase;
+  const { origins, streams, pitchMap, locked } = phrase;
+  const program = phrase.partProgram ?? phrase.program;
+  const { takeName, partName: part, startBar: start, number } = phrase;
+  const labels = useMemo(() => ({ take: takeName, part, start, number }), [takeName, part, start, number]);
   const source: Clip = useMemo(() => {
-    const known = { streams, channel, program, pitchMap, locked };
+    const channel = edit.role === 'drums' ? 9 : 0;
+    const known = { streams, channel, program, pitchMap, locked, labels };
     return clipFromNotes(take, origins, { ...known, role: edit.role, key: edit.takeKey });
-  }, [take, origins, streams, channel, program, pitchMap, locked, edit.role, edit.takeKey]);
+  }, [take, origins, streams, program, pitchMap, locked, labels, edit.role, edit.takeKey]);
   return useMemo(() => {
     const result = applyRecipe(source, edit.recipe);
+    const frame = applyRecipe(
+      source,
+      only(edit.recipe, (step) => FRAME_STEPS.has(step)),
+    ).clip;
     return {
       result,
-      hollow: applyRecipe(
-        source,
-        only(edit.recipe, (step) => FRAME_STEPS.has(step)),
-      ).clip,
+      // A shift may have made room for a pickup: bar one stands under bar one.
+      hollow: result.clip.pickup > frame.pickup ? withPickupBar(frame) : frame,
       captured: applyRecipe(
         source,
         only(edit.recipe, (step) => step === 'bars'),

@@ -1,10 +1,10 @@
 import type { PartLoop } from '../../core/analyze/analysis.ts';
 import { seamWords } from '../../core/analyze/seam.ts';
-import type { Timeline } from '../../core/music/timeline.ts';
+import { barStart, beatTicks, meterAt, type Timeline } from '../../core/music/timeline.ts';
 import { Button } from '../../ui/Button.tsx';
+import { SeamPicture, type SeamPlace } from '../../ui/SeamPicture.tsx';
 import { loopRange, loopWords } from './LoopMarks.tsx';
 import type { MusicDoing } from './music-doing.ts';
-import { SeamPicture } from './SeamPicture.tsx';
 import type { BarRange, Strand } from './strand-columns.ts';
 
 /** Loops of the chosen part, best first: what happens at the seam, listening, and keeping. */
@@ -83,7 +83,16 @@ function LoopRow({
       <span className={`text-xs ${seam.length > 0 ? 'text-madder' : 'text-good'}`}>
         {seam.length > 0 ? `Seam: ${seam.join(', ')}` : 'Clean seam'}
       </span>
-      {isChosen && <SeamPicture loop={loop} strand={strand} timeline={timeline} />}
+      {isChosen && (
+        <SeamPicture
+          notes={strand.notes}
+          role={strand.part.role}
+          place={seamPlace(loop, timeline)}
+          width={208}
+          height={40}
+          label={`Last beat of bar ${loop.startBar + loop.bars - 1}, then first beat of bar ${loop.startBar}`}
+        />
+      )}
       <span className="flex flex-wrap gap-1.5">
         <Button small onClick={() => doing.hear(loop)} title="Again and again (R)">
           Listen
@@ -108,4 +117,9 @@ function LoopRow({
       </span>
     </li>
   );
+}
+
+function seamPlace({ startBar, bars }: PartLoop, timeline: Timeline): SeamPlace {
+  const [start, end] = [barStart(timeline, startBar), barStart(timeline, startBar + bars)];
+  return { start, end, beat: beatTicks(timeline.ppq, meterAt(timeline, start)), early: timeline.ppq / 8 };
 }

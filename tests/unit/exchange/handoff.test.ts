@@ -22,6 +22,7 @@ function phrase(name: string, role: Role, sheaf: string | null, pitch: number, b
     sheaf,
     rights: 'own work',
     source: { take: 'Ferry crossing', sha256: 'ab'.repeat(32), part: 'Bass', startBar: 5 },
+    fitting: {},
     recipe: houseRecipe(role, { start: 5, count: 2 }, 'minor'),
     clip: {
       timeline: steadyTimeline(HOUSE.ppq, bpm),

@@ -1,4 +1,4 @@
-import { makePhrases } from '../../../server/library/phrases.ts';
+import { makePhrases } from '../../../server/library/make-phrases.ts';
 import { searchPhrases } from '../../../server/library/search.ts';
 import { LibraryError } from '../../../server/library/errors.ts';
 import { endpoint, isId, readBody } from '../_answer.ts';

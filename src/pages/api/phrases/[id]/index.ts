@@ -1,4 +1,4 @@
-import { parseRecipe } from '../../../../core/normalize/parse.ts';
+import { parseFitting, parseRecipe } from '../../../../core/normalize/parse.ts';
 import { getPhrase, savePhrase } from '../../../../server/library/phrases.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 import { phraseChangeSchema } from '../../_schemas.ts';
@@ -7,5 +7,9 @@ export const GET = endpoint(({ db }, context) => getPhrase(db, pathId(context)))
 
 export const PUT = endpoint(async ({ db }, context) => {
   const change = await readBody(context, phraseChangeSchema);
-  return savePhrase(db, pathId(context), { ...change, recipe: parseRecipe(change.recipe) });
+  return savePhrase(db, pathId(context), {
+    ...change,
+    recipe: parseRecipe(change.recipe),
+    fitting: parseFitting(change.fitting),
+  });
 });

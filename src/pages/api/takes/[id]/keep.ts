@@ -1,5 +1,5 @@
 import { object, string } from 'yup';
-import { keepTake } from '../../../../server/library/phrases.ts';
+import { keepTake } from '../../../../server/library/make-phrases.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 
 /** Makes the phrase of a take of one clean part, kept at the house standard, and says what was done. */

@@ -1,0 +1,33 @@
+import { activeStep, type Recipe, type StepName } from './recipe.ts';
+
+/** Steps that say how a phrase leaves, and do nothing to its notes: they come last. */
+const LEAVING: ReadonlySet<StepName> = new Set<StepName>(['channel', 'name', 'resolution']);
+
+/** Whether a step does something to notes: what is done by hand comes after all of those. */
+export function isAboutNotes(step: StepName): boolean {
+  return !LEAVING.has(step);
+}
+
+/**
+ * A preset in the place of a phrase's own recipe: its bars and pickup stay, and what was done by hand stays the last
+ * word over the notes.
+ */
+export function withPreset(own: Recipe, preset: Recipe): Recipe {
+  const kept = own.steps.filter(({ step }) => step === 'bars');
+  const steps = preset.steps.filter(({ step }) => step !== 'bars' && step !== 'edit');
+  const at = steps.findLastIndex(({ step }) => isAboutNotes(step)) + 1;
+  const byHand = own.steps.filter(({ step }) => step === 'edit');
+  steps.splice(at, 0, ...byHand);
+  return { version: 1, steps: [...kept, ...steps] };
+}
+
+/** A recipe as a preset: what belongs to one phrase alone is left out. */
+export function asPreset(recipe: Recipe): Recipe {
+  return { version: 1, steps: recipe.steps.filter(({ step }) => step !== 'bars' && step !== 'edit') };
+}
+
+/** The bars a recipe cuts, as they are written in the take; null where it cuts none. */
+export function barsOf(recipe: Recipe): { start: number; count: number } | null {
+  const bars = activeStep(recipe, 'bars');
+  return bars ? { start: bars.start, count: bars.count } : null;
+}

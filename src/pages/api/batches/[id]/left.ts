@@ -1,0 +1,11 @@
+import { getBatch, leaveOut } from '../../../../server/library/batches.ts';
+import { endpoint, pathId, readBody } from '../../_answer.ts';
+import { leaveOutSchema } from '../../_schemas.ts';
+
+/** Leaves phrases out of what will be done, or takes them in again. */
+export const POST = endpoint(async ({ db }, context) => {
+  const id = pathId(context);
+  const { phraseIds, out } = await readBody(context, leaveOutSchema);
+  await leaveOut(db, id, phraseIds, out);
+  return getBatch(db, id);
+});

@@ -1,0 +1,4 @@
+import { removeFeel } from '../../../server/library/presets.ts';
+import { endpoint, pathId } from '../_answer.ts';
+
+export const DELETE = endpoint(({ db }, context) => removeFeel(db, pathId(context)));

@@ -1,0 +1,123 @@
+import { setImmediate as breath } from 'node:timers/promises';
+import { eq } from 'drizzle-orm';
+import { withPreset } from '../../core/normalize/apply-preset.ts';
+import { differenceOf, isSame } from '../../core/normalize/difference.ts';
+import { houseFitting, houseRecipe, type House } from '../../core/normalize/house.ts';
+import { orderProblem } from '../../core/normalize/order.ts';
+import type { Library } from '../db/client.ts';
+import type { BatchItemState, BatchPhase } from '../db/schema.ts';
+import { phrases } from '../db/schema.ts';
+import {
+  getBatch,
+  itemsIn,
+  runningBatches,
+  setPhase,
+  writeItem,
+  type Batch,
+  type BatchItem,
+} from '../library/batches.ts';
+import { getHouse } from '../library/house.ts';
+import { phraseContent, sourceOfRow } from '../library/phrase-content.ts';
+import { clipOfRow, openPhrase, rewritePhrase } from '../library/phrases.ts';
+
+/** Phrases between two looks at whether the work is still wanted. */
+const AT_ONCE = 24;
+
+/** What is done in a phase: to which items, and what follows when none is left. */
+const WORK: Partial<
+  Record<BatchPhase, { on: BatchItemState; then: 'looked' | 'applied' | 'takenBack'; each: typeof lookAt }>
+> = {
+  looking: { on: 'waiting', then: 'looked', each: lookAt },
+  applying: { on: 'looked', then: 'applied', each: applyTo },
+  takingBack: { on: 'applied', then: 'takenBack', each: takeBack },
+};
+
+/** Batches this process works on. */
+const running = new Map<string, Promise<void>>();
+
+/** Works on a batch until its phase is done or somebody stops it. */
+export function workOnBatch(library: Library, id: string): Promise<void> {
+  const before = running.get(id) ?? Promise.resolve();
+  const end = before.then(() => work(library, id));
+  running.set(id, end);
+  end
+    .catch((error: unknown) => console.error(error))
+    .finally(() => {
+      if (running.get(id) === end) running.delete(id);
+    });
+  return end;
+}
+
+/** Goes on with what a process before this one did not finish. */
+export async function resumeBatches(library: Library): Promise<void> {
+  for (const { id } of await runningBatches(library.db)) void workOnBatch(library, id);
+}
+
+async function work(library: Library, id: string): Promise<void> {
+  const { db } = library;
+  const house = await getHouse(db);
+  for (;;) {
+    const batch = await getBatch(db, id);
+    const todo = WORK[batch.phase];
+    if (!todo) return;
+    const items = await itemsIn(db, id, todo.on, AT_ONCE);
+    if (items.length === 0) {
+      await setPhase(db, id, todo.then);
+      return;
+    }
+    for (const item of items) {
+      await todo.each(library, batch, item, house);
+      // Requests come in between.
+      await breath();
+    }
+  }
+}
+
+/** Works out what would change, and changes nothing. */
+async function lookAt({ db }: Library, batch: Batch, item: BatchItem, house: House): Promise<void> {
+  const { row, take, about } = await openPhrase(db, item.phraseId);
+  const preset = batch.recipe ?? houseRecipe(row.role, null, row.takeKey?.mode ?? null, house);
+  const after = withPreset(row.recipe, preset);
+  const problem = orderProblem(after.steps);
+  const before = { recipe: row.recipe, fitting: row.fitting, name: row.name };
+  if (problem) return writeItem(db, item, { state: 'refused', reason: problem.reason, before });
+  const { clip } = phraseContent(take, sourceOfRow(row, about), after);
+  if (clip.notes.length === 0)
+    return writeItem(db, item, { state: 'refused', reason: 'This recipe leaves no notes.', before });
+  const difference = differenceOf(clipOfRow(row), clip);
+  const renamed = clip.name !== undefined && clip.name !== row.name;
+  const state = isSame(difference) && !renamed && sameFitting(batch, row, house) ? 'same' : 'looked';
+  return writeItem(db, item, { state, before, after, difference, reason: null });
+}
+
+/** Each role's house recipe brings the house's fitting with it; a recipe of one's own leaves fittings alone. */
+function fittingAfter(batch: Batch, row: typeof phrases.$inferSelect, house: House) {
+  if (batch.recipe) return row.fitting;
+  return houseFitting(row.role, row.fitting.shift?.early === 'wrap', house);
+}
+
+function sameFitting(batch: Batch, row: typeof phrases.$inferSelect, house: House): boolean {
+  return JSON.stringify(fittingAfter(batch, row, house)) === JSON.stringify(row.fitting);
+}
+
+async function applyTo({ db }: Library, batch: Batch, item: BatchItem, house: House): Promise<void> {
+  const [row] = await db.select().from(phrases).where(eq(phrases.id, item.phraseId));
+  if (!row || !item.after) return writeItem(db, item, { state: 'refused', reason: 'It is gone.' });
+  // What somebody changed since it was looked at is not overwritten unseen.
+  if (JSON.stringify(row.recipe) !== JSON.stringify(item.before!.recipe)) {
+    return writeItem(db, item, {
+      state: 'refused',
+      reason: 'Its recipe was changed after it was looked at.',
+    });
+  }
+  await rewritePhrase(db, item.phraseId, {
+    recipe: item.after,
+    fitting: fittingAfter(batch, row, house),
+  });
+  return writeItem(db, item, { state: 'applied' });
+}
+
+async function takeBack({ db }: Library, _: Batch, item: BatchItem): Promise<void> {
+  await rewritePhrase(db, item.phraseId, item.before!);
+  return writeItem(db, item, { state: 'looked' });
+}

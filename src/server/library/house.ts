@@ -1,0 +1,23 @@
+import { eq } from 'drizzle-orm';
+import { HOUSE, type House } from '../../core/normalize/house.ts';
+import type { Db } from '../db/client.ts';
+import { houses } from '../db/schema.ts';
+
+/** The one row there is. */
+const ROW = 1;
+
+/** How everything in this library is kept; the house's own standard where nobody has chosen. */
+export async function getHouse(db: Db): Promise<House> {
+  const [row] = await db.select().from(houses).where(eq(houses.id, ROW));
+  // A house that was chosen before a field came takes that field's own value.
+  return row ? { ...HOUSE, ...row.house, roles: { ...HOUSE.roles, ...row.house.roles } } : HOUSE;
+}
+
+/** Chooses the house standard. What is in the library stays as it is until a recipe is applied to it again. */
+export async function setHouse(db: Db, house: House): Promise<House> {
+  await db
+    .insert(houses)
+    .values({ id: ROW, house })
+    .onConflictDoUpdate({ target: houses.id, set: { house } });
+  return getHouse(db);
+}

@@ -1,0 +1,107 @@
+import { createHash } from 'node:crypto';
+import type { Take } from '../../core/capture/take.ts';
+import type { Key } from '../../core/music/key.ts';
+import { barsUntil, bpmOf, meterAt, tempoAt } from '../../core/music/timeline.ts';
+import { activeStep, applyRecipe, type Recipe } from '../../core/normalize/recipe.ts';
+import { clipFromNotes, type Clip, type ClipLabels } from '../../core/phrase/clip.ts';
+import { packClipNotes, packControls, unpackTable } from '../../core/phrase/pack.ts';
+import { packSwatch } from '../../core/phrase/swatch.ts';
+import { notesIn, type NoteSet } from '../../core/split/note-set.ts';
+import type { Role } from '../../core/split/roles.ts';
+import type { PitchPair } from '../../core/split/split.ts';
+import type { phrases } from '../db/schema.ts';
+
+/** The captured notes a phrase is made of, and how they are taken. */
+export interface PhraseSource {
+  origins: number[];
+  streams: { track: number; channel: number }[];
+  role: Role;
+  /** The part's own, 0..127. */
+  program: number;
+  pitchMap: PitchPair[];
+  locked: NoteSet;
+  takeKey: Key | null;
+  labels: ClipLabels;
+}
+
+/** The source of a phrase that is in the library. */
+export function sourceOfRow(
+  row: Pick<
+    typeof phrases.$inferSelect,
+    | 'origins'
+    | 'streams'
+    | 'pitchMap'
+    | 'locked'
+    | 'role'
+    | 'takeKey'
+    | 'program'
+    | 'partProgram'
+    | 'partName'
+    | 'startBar'
+    | 'number'
+  >,
+  about: Pick<ClipLabels, 'take' | 'source' | 'project'>,
+): PhraseSource {
+  return {
+    origins: unpackTable(row.origins, 1)[0]!,
+    streams: row.streams,
+    role: row.role,
+    program: row.partProgram ?? row.program,
+    pitchMap: row.pitchMap,
+    locked: row.locked,
+    takeKey: row.takeKey,
+    labels: { ...about, part: row.partName, number: row.number },
+  };
+}
+
+/** The captured notes as a clip: what a recipe starts from. What is kept stands on the first channel, drums on the tenth. */
+export function sourceClip(take: Take, source: PhraseSource, recipe: Recipe): Clip {
+  const labels = { ...source.labels, start: activeStep(recipe, 'bars')?.start ?? 1 };
+  return clipFromNotes(take, source.origins, {
+    ...source,
+    labels,
+    channel: source.role === 'drums' ? 9 : 0,
+    key: source.takeKey,
+    locked: notesIn(source.locked),
+  });
+}
+
+/** What a recipe makes of captured notes, as the columns of a phrase. */
+export function phraseContent(take: Take, source: PhraseSource, recipe: Recipe) {
+  const captured = sourceClip(take, source, recipe);
+  const { clip } = applyRecipe(captured, recipe);
+  return { clip, columns: { ...columnsOf(clip, recipe), appliedTo: hashOf(captured) } };
+}
+
+function columnsOf(clip: Clip, recipe: Recipe) {
+  const meter = meterAt(clip.timeline, clip.pickup);
+  return {
+    notes: packClipNotes(clip.notes),
+    controls: packControls(clip.controls),
+    swatch: packSwatch(clip),
+    timeline: clip.timeline,
+    noteCount: clip.notes.length,
+    length: clip.length,
+    pickup: clip.pickup,
+    startBar: activeStep(recipe, 'bars')?.start ?? 1,
+    bars: barsUntil(clip.timeline, clip.length) - (clip.pickup > 0 ? 1 : 0),
+    keyTonic: clip.key?.tonic ?? null,
+    keyMode: clip.key?.mode ?? null,
+    bpm: Math.round(bpmOf(tempoAt(clip.timeline, clip.pickup).microseconds) * 100) / 100,
+    meterNumerator: meter.numerator,
+    meterDenominator: meter.denominator,
+    channel: clip.channel,
+    program: clip.program,
+    ...(clip.name === undefined ? {} : { name: clip.name }),
+  };
+}
+
+/** A hash of everything a recipe reads: the same hash and the same recipe give the same phrase. */
+function hashOf(captured: Clip): string {
+  const { notes, controls, timeline, length, role, key, locked } = captured;
+  return createHash('sha256')
+    .update(packClipNotes(notes))
+    .update(packControls(controls))
+    .update(JSON.stringify([timeline, length, role, key, locked]))
+    .digest('hex');
+}

@@ -1,0 +1,115 @@
+import { useMutation } from '@tanstack/react-query';
+import { ChevronDown, X } from 'lucide-react';
+import { Popover } from 'radix-ui';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { toast } from 'sonner';
+import type { Recipe } from '../../core/normalize/recipe.ts';
+import type { Role } from '../../core/split/roles.ts';
+import { Button } from '../../ui/Button.tsx';
+import { PopoverCard } from '../../ui/PopoverCard.tsx';
+import { ROLE_LOOK } from '../../ui/roles.ts';
+import { toastWithUndo } from '../../ui/undoToast.ts';
+import { sendJson } from '../api/client.ts';
+import { renew, tellProblem, usePresets } from '../api/queries.ts';
+
+type PresetWire = NonNullable<ReturnType<typeof usePresets>['data']>[number];
+
+/** Recipes that are at hand: the house's for the role, and those that were kept under names of their own. */
+export function PresetMenu({
+  recipe,
+  role,
+  onHouse,
+  onPreset,
+}: {
+  recipe: Recipe;
+  role: Role;
+  onHouse: () => void;
+  onPreset: (preset: PresetWire) => void;
+}) {
+  const [open, setOpen] = useState(false);
+  const { data: presets = [] } = usePresets();
+  const [name, setName] = useState('');
+  const keep = useMutation({
+    mutationFn: (preset: { name: string; role: Role | null; recipe: Recipe }) =>
+      sendJson('PUT', '/api/presets', preset),
+    onError: tellProblem,
+    onSuccess: async (_, preset) => {
+      await renew('presets');
+      setName('');
+      toast.success(`Preset "${preset.name}" is kept.`);
+    },
+  });
+  const remove = useMutation({
+    mutationFn: ({ id }: PresetWire) => sendJson('DELETE', `/api/presets/${id}`),
+    onError: tellProblem,
+    onSuccess: async (_, preset) => {
+      await renew('presets');
+      toastWithUndo(`Preset "${preset.name}" is removed.`, 'removing', () =>
+        keep.mutate({ name: preset.name, role: preset.role, recipe: preset.recipe }),
+      );
+    },
+  });
+  const choose = (act: () => void) => {
+    act();
+    setOpen(false);
+  };
+  const fitting = presets.filter((preset) => preset.role === null || preset.role === role);
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger asChild>
+        <Button small kind="quiet">
+          Presets <ChevronDown size={13} aria-hidden="true" />
+        </Button>
+      </Popover.Trigger>
+      <PopoverCard label="Presets" className="w-72">
+        <Button small className="w-full" onClick={() => choose(onHouse)}>
+          House standard, {ROLE_LOOK[role].title.toLowerCase()}
+        </Button>
+        <ul className="mt-2 grid gap-0.5">
+          {fitting.map((preset) => (
+            <li key={preset.id} className="flex items-center gap-1">
+              <button
+                type="button"
+                className="min-w-0 flex-1 truncate rounded-[3px] px-1.5 py-0.5 text-left hover:bg-sunk"
+                onClick={() => choose(() => onPreset(preset))}
+              >
+                {preset.name} <span className="text-sm text-muted">{preset.recipe.steps.length} steps</span>
+              </button>
+              <button
+                type="button"
+                aria-label={`Remove preset ${preset.name}`}
+                className="flex size-6 items-center justify-center rounded-[3px] text-muted hover:bg-sunk hover:text-ink"
+                onClick={() => remove.mutate(preset)}
+              >
+                <X size={13} />
+              </button>
+            </li>
+          ))}
+        </ul>
+        <form
+          className="mt-2 flex gap-2 border-t border-thread pt-2"
+          onSubmit={(event) => {
+            event.preventDefault();
+            if (name.trim()) keep.mutate({ name: name.trim(), role, recipe });
+          }}
+        >
+          <input
+            aria-label="Name of the new preset"
+            className="field h-7 min-w-0 flex-1 text-sm"
+            placeholder={`these steps, for ${role}`}
+            maxLength={200}
+            value={name}
+            onChange={({ target }) => setName(target.value)}
+          />
+          <Button small type="submit" disabled={!name.trim() || keep.isPending}>
+            Keep
+          </Button>
+        </form>
+        <p className="mt-2 text-xs text-muted">
+          Bars and what was done by hand stay with the phrase. <Link to="/house">House standard</Link>
+        </p>
+      </PopoverCard>
+    </Popover.Root>
+  );
+}
