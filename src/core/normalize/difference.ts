@@ -73,6 +73,14 @@ export function isSame(difference: Difference): boolean {
   );
 }
 
+/** From how many times the usual spread on a difference is pointed out. */
+const UNUSUAL = 3;
+
+/** Whether a score is worth a look before anything is done. */
+export function isFlag(score: number): boolean {
+  return score >= UNUSUAL;
+}
+
 /**
  * How unusual each difference is among the others, 0 for the usual: how many times the usual spread (the median distance
  * from the median) its figures lie from the middle, the farthest figure counting. What loses or gains notes stands out

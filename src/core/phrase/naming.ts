@@ -67,10 +67,10 @@ export function clipFacts(clip: Clip) {
   };
 }
 
-/** A phrase's name from a pattern; what has no value leaves no gap. At most 200 characters, never empty. */
+/** The name of a clip's phrase from a pattern. */
 export function phraseName(pattern: string, clip: Clip): string {
   const { take = '', part = '', source = '', project = '', start = 1, number = 1 } = clip.labels ?? {};
-  const name = filled(pattern, {
+  return nameFrom(pattern, {
     ...clipFacts(clip),
     take,
     part: part.toLowerCase(),
@@ -78,12 +78,17 @@ export function phraseName(pattern: string, clip: Clip): string {
     project,
     start: String(start),
     number: String(number),
-  } satisfies Record<PhraseToken, string>);
+  });
+}
+
+/** A name from a pattern; what has no value leaves no gap. At most 200 characters, never empty. */
+export function nameFrom(pattern: string, values: Record<PhraseToken, string>): string {
+  const name = filled(pattern, values);
   const tidy = name
     .replace(/\s+/g, ' ')
     .replace(/([,;:_-] ?)(?=\1)/g, '')
     .replace(/^[\s,;:_-]+|[\s,;:_-]+$/g, '');
-  return tidy.slice(0, 200) || clip.role;
+  return tidy.slice(0, 200) || values.role;
 }
 
 /** Puts values into a pattern, and makes the result a name that every file system takes. */

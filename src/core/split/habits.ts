@@ -2,6 +2,7 @@ import type { Take } from '../capture/take.ts';
 import { pulled, scaled } from '../capture/retime.ts';
 import { barStart, barTicks, barsUntil, meterAt } from '../music/timeline.ts';
 import { plural } from '../words.ts';
+import { barsSounding } from './bars-sounding.ts';
 import { continueMoves, singleMoves, type Move, type SingleMove } from './moves.ts';
 import { noteSet, notesIn } from './note-set.ts';
 import { mendsFor, offersFor, type Proposal } from './proposals.ts';
@@ -180,12 +181,6 @@ function retimeHabit(how: string): Habit | null {
   if (how === 'half time') return { do: 'time', factor: 0.5 };
   const bars = /^pull back by (\d+) bars?$/.exec(how)?.[1];
   return bars ? { do: 'pull', bars: Number(bars) } : null;
-}
-
-/** Bars until the last note that begins. */
-function barsSounding(take: Take, split: Split): number {
-  const last = playingParts(split).flatMap(({ notes }) => notes.slice(-1).map((i) => take.notes.tick[i]!));
-  return barsUntil(take.timing.timeline, Math.max(0, ...last) + 1);
 }
 
 /** Of two that say different things about the same, the later holds. */

@@ -46,7 +46,9 @@ const MENDS = [
 const OFFERS = ['layered', 'hands', 'voices'] as const;
 /** Of the time and the harmony: found by analysis, not here. */
 const OF_THE_MUSIC = ['bars', 'time', 'countIn', 'late', 'tail', 'chart'] as const;
-const PROPOSALS = [...MENDS, ...OFFERS, ...OF_THE_MUSIC] as const;
+/** What the takes of its source usually need. */
+const OF_THE_SOURCE = ['habits'] as const;
+const PROPOSALS = [...OF_THE_SOURCE, ...MENDS, ...OFFERS, ...OF_THE_MUSIC] as const;
 
 export function isMend({ kind }: Proposal): boolean {
   return (MENDS as readonly string[]).includes(kind);

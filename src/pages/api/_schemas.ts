@@ -236,6 +236,8 @@ export const makeSchema = object({
   tags: tagNames().optional(),
 });
 
+export const projectChoiceSchema = object({ projectId: id().nullable() });
+
 export const phraseChangeSchema = object({
   name: name('A phrase'),
   role: string().oneOf(ROLES).required(),
@@ -275,7 +277,7 @@ export const newBatchSchema = phraseIdsSchema.shape({
 
 export const batchPhaseSchema = object({
   phase: string()
-    .oneOf(['applying', 'takingBack', 'stopped'] as const)
+    .oneOf(['looking', 'applying', 'takingBack', 'stopped'] as const)
     .required(),
 });
 

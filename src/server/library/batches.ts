@@ -100,9 +100,10 @@ export function runningBatches(db: Db): Promise<Batch[]> {
 }
 
 /** From which phases a batch goes into which. */
-const MAY_FOLLOW: Record<Exclude<BatchPhase, 'looking'>, readonly BatchPhase[]> = {
+const MAY_FOLLOW: Record<BatchPhase, readonly BatchPhase[]> = {
+  looking: ['stopped'],
   looked: ['looking'],
-  applying: ['looked', 'stopped'],
+  applying: ['looked', 'stopped', 'takenBack'],
   applied: ['applying'],
   takingBack: ['applied', 'stopped', 'applying'],
   takenBack: ['takingBack'],
@@ -110,7 +111,7 @@ const MAY_FOLLOW: Record<Exclude<BatchPhase, 'looking'>, readonly BatchPhase[]> 
 };
 
 /** @throws LibraryError 409 where it is not at a phase that this can follow. */
-export async function setPhase(db: Db, id: string, phase: keyof typeof MAY_FOLLOW): Promise<BatchWithCounts> {
+export async function setPhase(db: Db, id: string, phase: BatchPhase): Promise<BatchWithCounts> {
   const changed = await db
     .update(batches)
     .set({ phase })

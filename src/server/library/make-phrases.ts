@@ -10,6 +10,7 @@ import { activeStep, applyRecipe, STEP_TITLES, type Recipe } from '../../core/no
 import { phraseName } from '../../core/phrase/naming.ts';
 import { packTable } from '../../core/phrase/pack.ts';
 import { correctionsOf, singleMoves, type Move } from '../../core/split/moves.ts';
+import { barsSounding } from '../../core/split/bars-sounding.ts';
 import { noteSet } from '../../core/split/note-set.ts';
 import { UNPITCHED, type Role } from '../../core/split/roles.ts';
 import { partIndex, partNotes, playingParts } from '../../core/split/split.ts';
@@ -146,6 +147,18 @@ export async function keepTake(
       ({ step, summary }) => `${STEP_TITLES[step]}: ${summary}`,
     ),
   };
+}
+
+/** Makes drafts of all bars of every part of a take: a sheaf where there are several. */
+export async function makeWhole(
+  db: Db,
+  takeId: string,
+  projectId: string | null,
+): Promise<{ phraseIds: string[]; sheafId: string | null }> {
+  const { row, take, split } = await openTake(db, takeId);
+  const parts = playingParts(split).map(({ part }) => part.id);
+  if (parts.length === 0) throw new LibraryError(422, `"${row.name}" has no notes that are not set aside.`);
+  return makePhrases(db, { takeId, parts, startBar: 1, bars: barsSounding(take, split), projectId });
 }
 
 /** What a naming pattern can say of a take. */

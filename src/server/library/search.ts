@@ -2,7 +2,7 @@ import { and, asc, eq, gt, inArray, or, sql, type SQL } from 'drizzle-orm';
 import type { Mode } from '../../core/music/key.ts';
 import type { Role } from '../../core/split/roles.ts';
 import type { Db } from '../db/client.ts';
-import { phrases, phraseTags, tags, takes } from '../db/schema.ts';
+import { phrases, phraseTags, projects, sources, tags, takes } from '../db/schema.ts';
 import { tagsOf } from './phrases.ts';
 
 /** What a list of phrases is narrowed to. Values of one facet widen, facets narrow. */
@@ -88,15 +88,20 @@ export async function searchPhrases(db: Db, filter: PhraseFilter, cursor?: { nam
       program: phrases.program,
       partName: phrases.partName,
       startBar: phrases.startBar,
+      number: phrases.number,
       sheafId: phrases.sheafId,
       takeId: phrases.takeId,
       takeName: takes.name,
+      sourceName: sources.name,
+      project: projects.name,
       rights: phrases.rights,
       swatch: sql<string>`encode(${phrases.swatch}, 'base64')`,
       order: sql<string>`${nameOrder}`,
     })
     .from(phrases)
     .innerJoin(takes, eq(takes.id, phrases.takeId))
+    .leftJoin(sources, eq(sources.id, takes.sourceId))
+    .leftJoin(projects, eq(projects.id, phrases.projectId))
     .where(and(conditions(filter), behind))
     .orderBy(asc(nameOrder), asc(phrases.id))
     .limit(PAGE + 1);
@@ -118,6 +123,17 @@ export async function searchPhrases(db: Db, filter: PhraseFilter, cursor?: { nam
 }
 
 export type PhraseListItem = Awaited<ReturnType<typeof searchPhrases>>['phrases'][number];
+
+/** Ids of all kept phrases a filter finds, by name. */
+export async function foundIds(db: Db, filter: PhraseFilter): Promise<string[]> {
+  const rows = await db
+    .select({ id: phrases.id })
+    .from(phrases)
+    .innerJoin(takes, eq(takes.id, phrases.takeId))
+    .where(conditions(filter))
+    .orderBy(asc(nameOrder), asc(phrases.id));
+  return rows.map(({ id }) => id);
+}
 
 /** Number of phrases in all, and by each facet: what the list would hold if only that value were chosen. */
 export async function countFacets(db: Db, filter: PhraseFilter) {

@@ -11,6 +11,8 @@ const LiveView = lazy(() => import('../live/LiveView.tsx'));
 const WaitingTakes = lazy(() => import('../take/WaitingTakes.tsx'));
 const TakeView = lazy(() => import('../take/TakeView.tsx'));
 const DraftsView = lazy(() => import('../phrase/DraftsView.tsx'));
+const BatchView = lazy(() => import('../batch/BatchView.tsx'));
+const HouseView = lazy(() => import('../house/HouseView.tsx'));
 const PhraseView = lazy(() => import('../phrase/PhraseView.tsx'));
 const LibraryView = lazy(() => import('../library/LibraryView.tsx'));
 const HarmonyView = lazy(() => import('../library/HarmonyView.tsx'));
@@ -31,6 +33,8 @@ export function App() {
               <Route path="/split" element={<WaitingTakes />} />
               <Route path="/split/:id" element={<TakeView />} />
               <Route path="/normalize" element={<DraftsView />} />
+              <Route path="/normalize/batch/:id" element={<BatchView />} />
+              <Route path="/house" element={<HouseView />} />
               <Route path="/normalize/:id" element={<PhraseView />} />
               <Route path="/library" element={<LibraryView />} />
               <Route path="/library/harmony" element={<HarmonyView />} />

@@ -8,6 +8,7 @@ import { sendJson } from '../api/client.ts';
 import { tellProblem, renew, type TakeRowWire } from '../api/queries.ts';
 import type { useTakeChanges } from '../take/bulk.ts';
 import { EditDialog } from '../take/EditDialog.tsx';
+import { useMakeMany } from '../take/make-many.ts';
 
 /** What can be done with the takes that are chosen. */
 export function BulkBar({
@@ -22,6 +23,7 @@ export function BulkBar({
   const [open, setOpen] = useState<'edit' | 'join' | null>(null);
   const ids = chosen.map(({ id }) => id);
   const number = plural(chosen.length, 'take');
+  const many = useMakeMany();
   const away = chosen.every(({ aside }) => aside);
   return (
     <div
@@ -41,6 +43,19 @@ export function BulkBar({
       >
         Join to one take
       </Button>
+      <Button
+        small
+        disabled={many.progress !== null || away}
+        onClick={() => many.make(chosen)}
+        title="All bars of every part, as drafts by the house recipe of their role"
+      >
+        {many.progress ? `${many.progress.done} of ${many.progress.of} made` : 'Make phrases'}
+      </Button>
+      {many.progress && (
+        <Button small onClick={many.progress.stop}>
+          Stop
+        </Button>
+      )}
       <Button small onClick={() => setTakesAside(changes, ids, !away)}>
         {away ? 'Bring back' : 'Set aside'}
       </Button>

@@ -6,8 +6,10 @@ import { Button } from '../../ui/Button.tsx';
 import { useActions } from '../../ui/actions.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { SearchField } from '../../ui/SearchField.tsx';
+import { request } from '../api/client.ts';
 import { tellProblem } from '../api/queries.ts';
 import { usePutIntoBasket } from '../basket/current.ts';
+import { BatchDialog } from '../batch/BatchDialog.tsx';
 import { fetchPhrase, phraseListening } from '../phrase/listening.ts';
 import { Facets } from './Facets.tsx';
 import { useFacets, useFilter, usePhraseList } from './filter.ts';
@@ -55,6 +57,12 @@ export default function LibraryView() {
     const next = phrases[Math.min(Math.max(0, at + by), phrases.length - 1)];
     if (next) select(next.id);
   };
+  const [forBatch, setForBatch] = useState<readonly string[] | null>(null);
+  const openBatch = () =>
+    request<{ phraseIds: string[] }>(`/api/phrases/ids?${filter.query}`).then(
+      ({ phraseIds }) => setForBatch(phraseIds),
+      tellProblem,
+    );
   const playInto = () =>
     selected && void promptWithPhrase(selected.id).then(() => navigate('/capture/live'), tellProblem);
   useActions('Library', [
@@ -78,6 +86,7 @@ export default function LibraryView() {
     { title: 'Play the phrase into a source and record its answer', run: playInto },
     { title: 'Search', keys: ['/'], run: () => search.current?.focus() },
     { title: 'Show all', keys: [], run: filter.clear },
+    { title: 'A recipe for all that is found', keys: ['n'], run: () => void openBatch() },
     { title: 'The harmony of the library', keys: ['h'], run: () => void navigate('/library/harmony') },
   ]);
   const { fetchNextPage, hasNextPage, isFetchingNextPage } = list;
@@ -115,6 +124,15 @@ export default function LibraryView() {
           >
             Harmony
           </Link>
+          <Button
+            small
+            kind="quiet"
+            title="A recipe for all phrases that are found (N)"
+            disabled={phrases.length === 0}
+            onClick={() => void openBatch()}
+          >
+            Recipe for all ...
+          </Button>
           <span className="w-24 text-right text-sm text-muted" role="status">
             {counts && `${counts.total.toLocaleString('en')} ${counts.total === 1 ? 'phrase' : 'phrases'}`}
           </span>
@@ -152,6 +170,7 @@ export default function LibraryView() {
         ) : (
           <p className="flex-1 text-muted">Choose a phrase to see what it is.</p>
         )}
+        <BatchDialog open={forBatch !== null} phraseIds={forBatch ?? []} onClose={() => setForBatch(null)} />
         <BasketBox onPut={() => selected && put.mutate([selected])} disabled={!selected || put.isPending} />
       </aside>
     </>

@@ -20,6 +20,7 @@ import { ApartDialog } from './ApartDialog.tsx';
 import { ChartProblem } from './ChartLine.tsx';
 import { useTakeDoing } from './doing.ts';
 import { useSplitEditing } from './editing.ts';
+import { useHabitProposal } from './habit-proposal.ts';
 import { GiveDialog } from './GiveDialog.tsx';
 import { useTakeListening } from './listening.ts';
 import { LoopList } from './LoopList.tsx';
@@ -80,7 +81,8 @@ function OpenTake({ row, original }: { row: TakeWire; original: Take }) {
   const [dialog, setDialog] = useState<TakeDialog>(null);
   const { data: found, isBusy, problem: notAnalyzed } = useAnalysis(row);
   const analysis = found?.analysis;
-  const worth = useWorthALook(take, split, selection, editing, analysis?.proposals ?? NO_PROPOSALS);
+  const usual = useHabitProposal(row, split.refused);
+  const worth = useWorthALook(take, split, selection, editing, usual, analysis?.proposals ?? NO_PROPOSALS);
   useSilence(strands, soloed, mutedParts);
   useInSight(
     selection.lastNote === undefined ? undefined : take.notes.tick[selection.lastNote],

@@ -6,6 +6,7 @@ import type { Move } from '../../core/split/moves.ts';
 
 /** What could be done, one line each, with the reason; nothing is done unasked. */
 export function WorthALook({
+  usual,
   mends,
   offers,
   current,
@@ -14,6 +15,8 @@ export function WorthALook({
   onRefuse,
   onAcceptAll,
 }: {
+  /** What the takes of its source usually need: at the top, since it may answer the others. */
+  usual: readonly Proposal[];
   mends: readonly Proposal[];
   offers: readonly Proposal[];
   /** Id of the proposal that the keys work on. */
@@ -24,7 +27,7 @@ export function WorthALook({
   onAcceptAll: () => void;
 }) {
   const [open, setOpen] = useState(true);
-  const total = mends.length + offers.length;
+  const total = usual.length + mends.length + offers.length;
   if (total === 0) return null;
   const Chevron = open ? ChevronDown : ChevronRight;
   const line = (proposal: Proposal) => (
@@ -59,6 +62,7 @@ export function WorthALook({
       </div>
       {open && (
         <ul className="max-h-29 overflow-y-auto border-t border-thread">
+          {usual.map(line)}
           {mends.map(line)}
           {offers.map(line)}
         </ul>

@@ -11,13 +11,14 @@ export function useWorthALook(
   split: Split,
   selection: Selection,
   editing: SplitEditing,
+  usual: readonly Proposal[],
   ofTheMusic: readonly Proposal[],
 ) {
   const mends = useMemo(() => mendsFor(take, split), [take, split]);
   const offers = useMemo(() => offersFor(take, split), [take, split]);
   const [currentId, setCurrentId] = useState<string>();
   const others = [...ofTheMusic, ...offers];
-  const all = [...mends, ...others];
+  const all = [...usual, ...mends, ...others];
   const at = all.findIndex(({ id }) => id === currentId);
   const current = all[Math.max(0, at)];
   const lookAt = (proposal: Proposal) => {
@@ -30,6 +31,7 @@ export function useWorthALook(
   };
   const refuse = (proposal: Proposal) => editing.move({ move: 'refuse', proposal: proposal.id });
   return {
+    usual,
     mends,
     offers: others,
     current: current?.id,

@@ -1,9 +1,9 @@
-import { object, string } from 'yup';
 import { keepTake } from '../../../../server/library/make-phrases.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
+import { projectChoiceSchema } from '../../_schemas.ts';
 
 /** Makes the phrase of a take of one clean part, kept at the house standard, and says what was done. */
 export const POST = endpoint(async ({ db }, context) => {
-  const { projectId } = await readBody(context, object({ projectId: string().uuid().nullable() }));
+  const { projectId } = await readBody(context, projectChoiceSchema);
   return keepTake(db, pathId(context), projectId ?? null);
 });

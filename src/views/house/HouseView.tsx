@@ -1,0 +1,169 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { Link } from 'react-router';
+import { toast } from 'sonner';
+import { keyName } from '../../core/music/key.ts';
+import { GRIDS } from '../../core/normalize/grid.ts';
+import { HOUSE, type House } from '../../core/normalize/house.ts';
+import { Button } from '../../ui/Button.tsx';
+import { useActions } from '../../ui/actions.ts';
+import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
+import { useHistory } from '../../ui/history.ts';
+import { Labeled } from '../../ui/Labeled.tsx';
+import { NumberField } from '../../ui/NumberField.tsx';
+import { UndoButtons } from '../../ui/UndoButtons.tsx';
+import { sendJson } from '../api/client.ts';
+import { renew, tellProblem, useHouse } from '../api/queries.ts';
+import { DrumMap } from './DrumMap.tsx';
+import { HabitsList } from './HabitsList.tsx';
+import { NamePattern } from './NamePattern.tsx';
+import { RoleTable } from './RoleTable.tsx';
+
+const TONICS = Array.from({ length: 12 }, (_, tonic) => keyName({ tonic, mode: 'major' }).split(' ')[0]!);
+
+const RESOLUTIONS = [96, 192, 240, 384, 480, 960, 1920];
+
+/** The house standard: how everything in the library is kept, on one page. */
+export default function HouseView() {
+  const { data: house, error } = useHouse();
+  if (error) return <EmptyState title="The house standard could not be loaded">{error.message}</EmptyState>;
+  if (!house) return <Busy what="Opening the house standard" />;
+  return <OpenHouse key={JSON.stringify(house)} house={house} />;
+}
+
+export type SetHouse = (change: (house: House) => House, label: string) => void;
+
+function OpenHouse({ house }: { house: House }) {
+  const history = useHistory(house);
+  const { value, set } = history;
+  const client = useQueryClient();
+  const isChanged = JSON.stringify(value) !== JSON.stringify(house);
+  const save = useMutation({
+    mutationFn: () => sendJson<House>('PUT', '/api/house', value),
+    onError: tellProblem,
+    onSuccess: async (saved) => {
+      client.setQueryData(['house'], saved);
+      await renew('house', 'habits');
+      toast.success('Saved. What is kept already stays as it is until a recipe is applied to it again.');
+    },
+  });
+  useActions('House standard', [
+    { title: 'Save', keys: ['Ctrl+s'], run: () => isChanged && save.mutate() },
+    { title: 'Take back', keys: ['Ctrl+z'], run: history.undo },
+    { title: 'Do again', keys: ['Ctrl+y'], run: history.redo },
+  ]);
+  return (
+    <div className="min-w-0 flex-1 overflow-auto">
+      <div className="mx-auto grid w-full max-w-6xl grid-cols-[minmax(0,1fr)_380px] gap-x-10 gap-y-5 px-5 pt-4 pb-8">
+        <header className="col-span-2 flex items-center gap-3">
+          <h1 className="text-xl">House standard</h1>
+          <span className="text-sm text-muted">How phrases are made, and where they are kept</span>
+          <span className="ml-auto flex gap-3">
+            <UndoButtons history={history} />
+            <Button kind="quiet" onClick={() => set(() => HOUSE, 'as it came')}>
+              As it came
+            </Button>
+            <Button kind="primary" disabled={!isChanged || save.isPending} onClick={() => save.mutate()}>
+              {isChanged ? 'Save' : 'Saved'}
+            </Button>
+          </span>
+        </header>
+        <RoleTable house={value} set={set} />
+        <div className="grid content-start gap-6">
+          <Storage house={value} set={set} />
+          <NamePattern pattern={value.pattern} set={set} />
+          <DrumMap pairs={value.drumMap} set={set} />
+          <HabitsList />
+          <p className="text-sm text-muted">
+            To bring what is kept to this standard, choose it in the{' '}
+            <Link className="underline decoration-rule underline-offset-3" to="/library">
+              library
+            </Link>{' '}
+            and give it the recipe.
+          </p>
+        </div>
+      </div>
+    </div>
+  );
+}
+
+function Storage({ house, set }: { house: House; set: SetHouse }) {
+  const tonic = (field: 'major' | 'minor', label: string) => (
+    <Labeled label={label}>
+      {(id) => (
+        <select
+          id={id}
+          className="field w-full"
+          value={house[field]}
+          onChange={({ target }) => set((old) => ({ ...old, [field]: target.value }), label)}
+        >
+          {TONICS.map((name) => (
+            <option key={name}>{name}</option>
+          ))}
+        </select>
+      )}
+    </Labeled>
+  );
+  return (
+    <section aria-label="Storage" className="grid grid-cols-2 gap-x-4 gap-y-2">
+      <h2 className="col-span-2 text-lg">Storage</h2>
+      {tonic('major', 'Major is kept in')}
+      {tonic('minor', 'Minor is kept in')}
+      <Labeled label="Resolution, ticks a quarter note">
+        {(id) => (
+          <select
+            id={id}
+            className="field w-full"
+            value={house.ppq}
+            onChange={({ target }) => set((old) => ({ ...old, ppq: Number(target.value) }), 'resolution')}
+          >
+            {[...new Set([...RESOLUTIONS, house.ppq])].map((ppq) => (
+              <option key={ppq}>{ppq}</option>
+            ))}
+          </select>
+        )}
+      </Labeled>
+      <Labeled label="Quantize to">
+        {(id) => (
+          <select
+            id={id}
+            className="field w-full"
+            value={house.grid}
+            onChange={({ target }) =>
+              set((old) => ({ ...old, grid: GRIDS.find((grid) => grid === target.value)! }), 'grid')
+            }
+          >
+            {GRIDS.map((grid) => (
+              <option key={grid}>{grid}</option>
+            ))}
+          </select>
+        )}
+      </Labeled>
+      <NumberField
+        label="Strength, %"
+        value={Math.round(house.strength * 100)}
+        min={0}
+        max={100}
+        onChange={(percent) => set((old) => ({ ...old, strength: percent! / 100 }), 'strength')}
+      />
+      <fieldset className="col-span-2 grid gap-1 text-sm">
+        <legend className="label">Fitting: beside the notes, applied on the way out</legend>
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            checked={house.shiftBeside}
+            onChange={({ target }) => set((old) => ({ ...old, shiftBeside: target.checked }), 'shift')}
+          />
+          shift (else it is baked into the recipe)
+        </label>
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            checked={house.velocityBeside}
+            onChange={({ target }) => set((old) => ({ ...old, velocityBeside: target.checked }), 'velocity')}
+          />
+          velocity (else it is baked into the recipe)
+        </label>
+      </fieldset>
+    </section>
+  );
+}
