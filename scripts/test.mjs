@@ -10,6 +10,7 @@ const DEBIAN = {
   chromium: '/usr/bin/chromium',
   'openttd-openmsx': '/usr/share/games/openttd/baseset/openmsx/openmsx.obm',
   midicsv: '/usr/bin/midicsv',
+  'python3-mido': '/usr/lib/python3/dist-packages/mido/__init__.py',
   abcmidi: '/usr/bin/abc2midi',
   postgresql: () => postgresBinaries() !== undefined,
 };

@@ -53,13 +53,17 @@ export async function run(args: readonly string[]): Promise<number> {
     .command('normalize')
     .argument('<file>')
     .description('a part brought to a standard by a recipe')
-    .requiredOption('--recipe <file>', 'a recipe file, or "house" for the standard of the part\'s role')
+    .requiredOption(
+      '--recipe <file>',
+      'a recipe file, or a preset: "house", "house:ROLE", or with --data one that was kept',
+    )
     .option('--part <name>', 'which part (the first, where none is named)')
     .option('--bars <range>', 'bars such as 3-6, counted from 1')
     .requiredOption('--out <file>', 'the MIDI file to write')
+    .option('--data <dir>', 'the library whose house standard and presets are meant')
     .option('--json', 'one JSON document on standard output')
-    .action((file: string, options: NormalizeOptions & { json?: boolean }) => {
-      code = normalizeCommand(file, options, output(options.json));
+    .action(async (file: string, options: NormalizeOptions & { json?: boolean }) => {
+      code = await normalizeCommand(file, options, output(options.json));
     });
   const data = ['--data <dir>', "the library (DATA_DIR, or data in the application's folder)"] as const;
   program

@@ -3,28 +3,45 @@ import { harmonyOf } from '../core/analyze/analysis.ts';
 import { clipToMidi } from '../core/exchange/midi-out.ts';
 import { writeMidiFile } from '../core/midi/write.ts';
 import { barsUntil } from '../core/music/timeline.ts';
-import { houseRecipe } from '../core/normalize/house.ts';
+import { HOUSE, houseRecipe, type House } from '../core/normalize/house.ts';
 import { parseRecipe } from '../core/normalize/parse.ts';
 import { applyRecipe, onBars, RecipeError, type Recipe } from '../core/normalize/recipe.ts';
 import { clipFromPart, type Clip } from '../core/phrase/clip.ts';
+import { ROLES } from '../core/split/roles.ts';
 import { splitTake, type Split } from '../core/split/split.ts';
+import { getHouse } from '../server/library/house.ts';
+import { listPresets } from '../server/library/presets.ts';
 import { takeOfFile } from './files.ts';
+import { withLibrary } from './library.ts';
 import { Refusal, table, type Output } from './output.ts';
 
 export interface NormalizeOptions {
   recipe: string;
+  /** The library whose house standard and presets are meant. */
+  data?: string;
   part?: string;
   bars?: string;
   out: string;
 }
 
-/** `normalize FILE --recipe RECIPE.json|house [--part NAME] [--bars 3-6] --out FILE.mid`. Returns the exit code. */
-export function normalizeCommand(file: string, options: NormalizeOptions, out: Output): number {
+/** What a library keeps for recipes. */
+interface Kept {
+  house: House;
+  presets: readonly { name: string; recipe: Recipe }[];
+}
+
+/** `normalize FILE --recipe RECIPE.json|PRESET [--part NAME] [--bars 3-6] --out FILE.mid`. Returns the exit code. */
+export async function normalizeCommand(
+  file: string,
+  options: NormalizeOptions,
+  out: Output,
+): Promise<number> {
+  const kept = await keptFor(options);
   const take = takeOfFile(file, (text) => out.problem(text));
   const split = splitTake(take);
   const index = choosePart(file, split, options.part, (text) => out.problem(text));
   const clip = clipFromPart(take, split, index, harmonyOf(take, split).keys[0] ?? null);
-  const recipe = withBars(loadRecipe(options.recipe, clip), options.bars);
+  const recipe = withBars(loadRecipe(options.recipe, clip, kept), options.bars);
   const result = applyRecipe(clip, recipe);
   writeFileSync(options.out, writeMidiFile(clipToMidi(result.clip, split.parts[index]!.name)));
 
@@ -59,6 +76,15 @@ export function normalizeCommand(file: string, options: NormalizeOptions, out: O
   return 0;
 }
 
+/** The house standard and presets of the library that is named; the house's own where none is. */
+async function keptFor({ data }: NormalizeOptions): Promise<Kept> {
+  if (data === undefined) return { house: HOUSE, presets: [] };
+  return withLibrary({ data }, true, async ({ db }) => ({
+    house: await getHouse(db),
+    presets: await listPresets(db),
+  }));
+}
+
 function choosePart(
   file: string,
   split: Split,
@@ -83,17 +109,24 @@ function choosePart(
   return index;
 }
 
-/** "house" is the role's own recipe; anything else is a file. */
-function loadRecipe(source: string, clip: Clip): Recipe {
-  if (source === 'house') {
+/** `house` is the standard of the part's role, `house:bass` that of another; then a preset that was kept, then a file. */
+function loadRecipe(source: string, clip: Clip, { house, presets }: Kept): Recipe {
+  const [word, named] = source.split(':');
+  if (word === 'house') {
+    const role = ROLES.find((one) => one === (named ?? clip.role));
+    if (!role) throw new Refusal(`${source}: there is no role "${named}". There are ${ROLES.join(', ')}.`);
     const bars = Math.max(1, barsUntil(clip.timeline, clip.length));
-    return houseRecipe(clip.role, { start: 1, count: bars }, clip.key?.mode ?? null);
+    return houseRecipe(role, { start: 1, count: bars }, clip.key?.mode ?? null, house);
   }
+  const preset = presets.find(({ name }) => name === source);
+  if (preset) return preset.recipe;
   let text: string;
   try {
     text = readFileSync(source, 'utf8');
   } catch {
-    throw new Refusal(`${source}: there is no such recipe file (the preset is called "house").`);
+    throw new Refusal(
+      `${source}: there is no such recipe file, and no preset of that name. There are ${['house', ...presets.map(({ name }) => `"${name}"`)].join(', ')}.`,
+    );
   }
   try {
     return parseRecipe(JSON.parse(text));

@@ -56,7 +56,7 @@ export const cutBars: Step<BarsParams> = (clip, params) => {
       notes.push({ ...note, tick, duration: Math.max(duration, Math.min(note.duration, 1)) });
     }
   }
-  const wrapped = tail === 'wrap' ? wrappedPieces(notes, over, pickup, length) : [];
+  const wrapped = tail === 'wrap' ? wrappedPieces(notes, over, pickup, length, timeline.ppq / 32) : [];
   const cut: Clip = {
     ...clip,
     timeline: rebase(timeline, start, end),
@@ -101,13 +101,14 @@ function wrappedPieces(
   over: readonly ClipNote[],
   pickup: number,
   length: number,
+  shortest: number,
 ): ClipNote[] {
   const pieces = new Map<number, ClipNote>();
   for (const note of over) {
     const struck = notes.find(({ tick, pitch }) => tick >= pickup && pitch === note.pitch)?.tick ?? length;
     const duration = Math.min(note.tick + note.duration - length, struck - pickup);
-    // Two that hang over at one pitch are one sound.
-    if (duration > (pieces.get(note.pitch)?.duration ?? 0))
+    // Two that hang over at one pitch are one sound; what is over at once is none.
+    if (duration > shortest && duration > (pieces.get(note.pitch)?.duration ?? 0))
       pieces.set(note.pitch, { ...note, tick: pickup, duration });
   }
   return [...pieces.values()];

@@ -15,6 +15,7 @@ export const settleDoubles: Step<DoublesParams> = (clip, { ms = USUAL_MS }) => {
   const near = ticksOfMs(clip.timeline, ms);
   const notes: ClipNote[] = [];
   const doubled: number[] = [];
+  const pieces = originsInPieces(clip.notes);
   const last = new Map<number, number>();
   let shortened = 0;
   for (const note of [...clip.notes].sort(compareClipNotes)) {
@@ -23,12 +24,15 @@ export const settleDoubles: Step<DoublesParams> = (clip, { ms = USUAL_MS }) => {
     if (before && note.tick - before.tick <= near) {
       // One sound: as loud as the louder, as long as the longer.
       const end = Math.max(before.tick + before.duration, note.tick + note.duration);
+      // The piece that a loop heard on gives way to the note that was played there.
+      const stays = pieces.has(before.origin) ? note : before;
       notes[at!] = {
-        ...before,
+        ...stays,
+        tick: before.tick,
         velocity: Math.max(before.velocity, note.velocity),
         duration: end - before.tick,
       };
-      doubled.push(note.origin);
+      doubled.push(stays === note ? before.origin : note.origin);
       continue;
     }
     if (before && before.tick + before.duration > note.tick) {
@@ -55,3 +59,14 @@ export const settleDoubles: Step<DoublesParams> = (clip, { ms = USUAL_MS }) => {
     setAside: gone.length > 0 ? [{ reason: 'doubled', origins: gone }] : [],
   };
 };
+
+/** Origins of notes that are in more than one piece. */
+function originsInPieces(notes: readonly ClipNote[]): Set<number> {
+  const seen = new Set<number>();
+  const twice = new Set<number>();
+  for (const { origin } of notes) {
+    if (seen.has(origin)) twice.add(origin);
+    seen.add(origin);
+  }
+  return twice;
+}

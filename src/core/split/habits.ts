@@ -1,5 +1,7 @@
+import stringify from 'fast-json-stable-stringify';
 import type { Take } from '../capture/take.ts';
 import { pulled, scaled } from '../capture/retime.ts';
+import { programName } from '../midi/gm.ts';
 import { barStart, barTicks, barsUntil, meterAt } from '../music/timeline.ts';
 import { plural } from '../words.ts';
 import { barsSounding } from './bars-sounding.ts';
@@ -118,7 +120,7 @@ function acceptedBy(state: State, rest: readonly SingleMove[]): { habit: Habit; 
   for (const proposal of [...mendsFor(state.take, state.split), ...offersFor(state.take, state.split)]) {
     for (const { move } of proposal.ways.slice(0, 1)) {
       const moves = singleMoves([move]);
-      if (JSON.stringify(moves) !== JSON.stringify(rest.slice(0, moves.length))) continue;
+      if (stringify(moves) !== stringify(rest.slice(0, moves.length))) continue;
       const marks = proposal.parts.map((id) => state.marks.get(id) ?? '');
       return { habit: { do: 'accept', kind: proposal.kind, marks }, count: moves.length };
     }
@@ -309,11 +311,11 @@ export function habitInWords(habit: Habit): string {
   };
   switch (habit.do) {
     case 'rename':
-      return `calls ${where(habit.mark)} "${habit.name}"`;
+      return `${where(habit.mark)} is called "${habit.name}"`;
     case 'role':
       return `${where(habit.mark)} is ${habit.role}`;
     case 'sound':
-      return `${where(habit.mark)} belongs on channel ${habit.channel + 1}, program ${habit.program + 1}`;
+      return `${where(habit.mark)} sounds on channel ${habit.channel + 1} as ${programName(habit.program)}`;
     case 'weigh':
       return habit.weight === null
         ? `${where(habit.mark)} counts by its role`
@@ -335,7 +337,7 @@ export function habitInWords(habit: Habit): string {
     case 'time':
       return habit.factor === 2 ? 'is written in half time' : 'is written in double time';
     case 'recipe':
-      return `${habit.role} with a recipe of their own`;
+      return `phrases of ${habit.role} have steps of their own`;
   }
 }
 

@@ -1,6 +1,7 @@
 import type { RecordingClock } from '../../core/capture/recording.ts';
 import type { BandRequest } from '../../core/standins/band.ts';
 import type { Mishap } from '../../core/standins/mishaps.ts';
+import type { Recipe } from '../../core/normalize/recipe.ts';
 import type { TakeAsked } from '../db/schema.ts';
 
 /** The demo's scenario: all invented, with fixed seeds, so that it is the same on every machine. */
@@ -410,3 +411,31 @@ export const RECORDINGS: DemoRecording[] = [
     recordedAt: '2026-02-04T10:31:00.000Z',
   },
 ];
+
+/** What was put right on two takes of one source: its third has the same to be done, and one proposal does it. */
+export const USUAL: { takes: string[]; name: string; program: number } = {
+  takes: ['Snow in the wings', 'Lantern chords 96bpm Dm verse'],
+  name: 'Squeezebox',
+  /** Accordion, counted from 0. */
+  program: 21,
+};
+
+/** A recipe kept under a name, and the tag of the phrases it is meant for: looked at, not applied. */
+export const NIGHT_PRESET: { name: string; tag: string; recipe: Recipe } = {
+  name: 'Night, softer and loose',
+  tag: 'night',
+  recipe: {
+    version: 1,
+    steps: [
+      { step: 'doubles', ms: 10 },
+      { step: 'quantize', grid: '1/16', strength: 0.6, swing: 'keep' },
+      { step: 'velocity', loud: 0.62, range: 0.8, ghosts: 20 },
+      { step: 'humanize', ms: 5, velocity: 3, seed: 7 },
+      { step: 'controls', mode: 'settle' },
+      { step: 'resolution', ppq: 960 },
+    ],
+  },
+};
+
+/** A phrase whose way of playing is kept as a feel. */
+export const KEPT_FEEL = { phrase: 'Oars on the beat', name: 'Oars, pulled' };

@@ -13,20 +13,27 @@ import {
   type Performance,
 } from '../../core/standins/performance.ts';
 import { standInById } from '../../core/standins/stand-ins.ts';
+import { takeFeel } from '../../core/normalize/feel.ts';
 import type { Library } from '../db/client.ts';
 import { parts, projects, takes } from '../db/schema.ts';
 import { addUploads, workOnIntake } from '../jobs/intake.ts';
+import { workOnBatch } from '../jobs/batch.ts';
 import { addToBasket, createBasket, updateBasket } from '../library/baskets.ts';
+import { createBatch } from '../library/batches.ts';
 import { beginCapture, finishCapture, keepPiece } from '../library/captures.ts';
 import { keepChanges } from '../library/harmony.ts';
 import { closeIntake, createIntake } from '../library/jobs.ts';
 import { makePhrases } from '../library/make-phrases.ts';
 import { getPhrase, savePhrase } from '../library/phrases.ts';
+import { keepFeel, keepPreset } from '../library/presets.ts';
 import { createProject, type Project } from '../library/projects.ts';
-import { changeTakes, takeIn } from '../library/takes.ts';
+import { foundIds } from '../library/search.ts';
+import { changeTakes, moveOnTake, takeIn } from '../library/takes.ts';
 import {
   BAND,
   KEPT_CHANGES,
+  KEPT_FEEL,
+  NIGHT_PRESET,
   LOOSENESS,
   NO_MUSIC,
   PASSES,
@@ -34,6 +41,7 @@ import {
   RECORDINGS,
   STAND_IN_FILES,
   TAKES,
+  USUAL,
   type DemoRecording,
   type DemoStandIn,
   type DemoTake,
@@ -69,6 +77,8 @@ export async function seedDemo(library: Library): Promise<void> {
   await seedPasses(library);
   await seedChanges(library);
   await seedBaskets(library, made, byName);
+  await seedUsual(library);
+  await seedNormalizing(library, byName);
 }
 
 function performanceOf({ standIn, settings, mishaps }: DemoStandIn): Performance {
@@ -92,6 +102,33 @@ async function seedChanges({ db }: Library): Promise<void> {
     const [row] = await db.select({ id: takes.id }).from(takes).where(eq(takes.name, take));
     await keepChanges(db, { takeId: row!.id, ...bars });
   }
+}
+
+/** The same put right on two takes of a source. */
+async function seedUsual({ db }: Library): Promise<void> {
+  for (const take of USUAL.takes) {
+    const [row] = await db.select({ id: takes.id }).from(takes).where(eq(takes.name, take));
+    const [part] = await db.select().from(parts).where(eq(parts.takeId, row!.id));
+    const { key, channel } = part!;
+    await moveOnTake(db, row!.id, { move: 'rename', part: key, name: USUAL.name });
+    await moveOnTake(db, row!.id, { move: 'sound', part: key, channel, program: USUAL.program });
+  }
+}
+
+/** A preset and a feel that were kept, and a batch that was looked at. */
+async function seedNormalizing(library: Library, byName: Map<string, string>): Promise<void> {
+  const { db } = library;
+  const { name, tag, recipe } = NIGHT_PRESET;
+  await keepPreset(db, { name, role: null, recipe });
+  const phraseIds = await foundIds(db, { tags: [tag] });
+  const { id } = await createBatch(db, {
+    title: `"${name}" for ${phraseIds.length} phrases`,
+    recipe,
+    phraseIds,
+  });
+  await workOnBatch(library, id);
+  const { clip } = await getPhrase(db, byName.get(KEPT_FEEL.phrase)!);
+  await keepFeel(db, { name: KEPT_FEEL.name, feel: takeFeel(clip, '1/16') });
 }
 
 /** An intake of several files at once, as a page sends them: passes of one performance, one twice, and no music. */

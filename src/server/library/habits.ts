@@ -1,7 +1,10 @@
+import stringify from 'fast-json-stable-stringify';
 import { and, asc, desc, eq, inArray, sql } from 'drizzle-orm';
 import { asPreset } from '../../core/normalize/apply-preset.ts';
 import { houseRecipe, type House } from '../../core/normalize/house.ts';
+import { parseRecipe } from '../../core/normalize/parse.ts';
 import type { Recipe } from '../../core/normalize/recipe.ts';
+import { sameSteps, unlikeInWords } from '../../core/normalize/unlike.ts';
 import { habitInWords, habitMove, habitsIn, matterOf, type Habit } from '../../core/split/habits.ts';
 import { MoveError, type Move } from '../../core/split/moves.ts';
 import type { Role } from '../../core/split/roles.ts';
@@ -41,21 +44,37 @@ async function habitsOfSource(
       ({ habit }) => habit,
     ),
   );
-  return countHabits(perTake).map((seen) => ({ ...seen, forgotten: forgotten.has(seen.id) }));
+  return countHabits(perTake).map((seen) => ({
+    ...seen,
+    words: wordsOf(seen.habit, house),
+    forgotten: forgotten.has(seen.id),
+  }));
 }
 
+function wordsOf(habit: Habit, house: House): string {
+  if (habit.do !== 'recipe') return habitInWords(habit);
+  const own = parseRecipe({ version: 1, steps: habit.steps });
+  const usual: Recipe = {
+    version: 1,
+    steps: comparable(houseRecipe(habit.role, null, 'major', house), house),
+  };
+  return `${habit.role}: ${unlikeInWords(own, usual)}`;
+}
+
+type Counted = Omit<SeenHabit, 'forgotten' | 'words'>;
+
 /** Counts each habit over takes, newest first. Of two that contradict each other the one seen more often holds, then the newer. */
-function countHabits(perTake: readonly (readonly Habit[])[]): Omit<SeenHabit, 'forgotten'>[] {
-  const found = new Map<string, Omit<SeenHabit, 'forgotten'>>();
+function countHabits(perTake: readonly (readonly Habit[])[]): Counted[] {
+  const found = new Map<string, Counted>();
   for (const habits of perTake) {
     for (const habit of habits) {
-      const id = JSON.stringify(habit);
+      const id = stringify(habit);
       const seen = found.get(id);
       if (seen) seen.seen++;
-      else found.set(id, { id, habit, words: habitInWords(habit), seen: 1, of: perTake.length });
+      else found.set(id, { id, habit, seen: 1, of: perTake.length });
     }
   }
-  const strongest = new Map<string, Omit<SeenHabit, 'forgotten'>>();
+  const strongest = new Map<string, Counted>();
   for (const seen of found.values()) {
     const matter = matterOf(seen.habit);
     if (seen.seen > (strongest.get(matter)?.seen ?? 0)) strongest.set(matter, seen);
@@ -107,7 +126,7 @@ async function recipeHabits(db: Db, takeId: string, house: House): Promise<Habit
   for (const { role, recipe, takeKey } of rows) {
     const usual = houseRecipe(role, null, takeKey?.mode ?? null, house);
     const steps = comparable(recipe, house);
-    if (JSON.stringify(steps) === JSON.stringify(comparable(usual, house))) byRole.delete(role);
+    if (sameSteps(steps, comparable(usual, house))) byRole.delete(role);
     else byRole.set(role, { do: 'recipe', role, steps });
   }
   return [...byRole.values()];

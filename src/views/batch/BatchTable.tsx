@@ -44,7 +44,7 @@ export function BatchTable({
     <div ref={scroller} className="min-h-0 flex-1 overflow-auto" role="table" aria-label="What would change">
       <div
         role="row"
-        className={`${COLUMNS} sticky top-0 z-10 h-8 border-b border-rule bg-paper text-sm text-muted`}
+        className={`${COLUMNS} sticky top-0 z-10 h-8 border-b border-l-3 border-b-rule border-l-transparent bg-paper text-sm text-muted`}
       >
         <span role="columnheader">
           <input

@@ -59,7 +59,7 @@ function RoleRow({
   const { loud, range, register, shiftMs } = standard;
   return (
     <tr className="border-b border-thread">
-      <td className="py-1 pr-3">
+      <td className="py-[3px] pr-3">
         <RoleMark role={role} />
       </td>
       <td className="whitespace-nowrap">
@@ -135,7 +135,7 @@ function Cell({
     <input
       type="number"
       aria-label={label}
-      className="field h-7 w-18 text-right"
+      className="field h-6 w-18 text-right"
       min={min}
       max={max}
       step={step}
@@ -162,7 +162,7 @@ function PitchChoice({
   return (
     <select
       aria-label={label}
-      className="field h-7 w-18"
+      className="field h-6 w-18"
       value={value}
       onChange={({ target }) => onValue(Number(target.value))}
     >
