@@ -85,7 +85,8 @@ export interface PhraseChange {
   role: Role;
   takeKey: Key | null;
   recipe: Recipe;
-  fitting: Fitting;
+  /** Undefined leaves it as it is. */
+  fitting?: Fitting | undefined;
   tags: string[];
   projectId: string | null;
   rights: string;

@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import type { Take } from '../../core/capture/take.ts';
+import type { Fitting } from '../../core/normalize/fitting.ts';
 import { withPickupBar } from '../../core/normalize/pickup.ts';
 import { applyRecipe, type Recipe, type StepName } from '../../core/normalize/recipe.ts';
 import { clipFromNotes, type Clip } from '../../core/phrase/clip.ts';
@@ -7,7 +8,7 @@ import type { PhraseChange } from '../../server/library/phrases.ts';
 import type { PhraseWire } from '../api/queries.ts';
 
 /** What can be changed about a phrase, all of it under one history. */
-export type PhraseEdit = Omit<PhraseChange, 'state'>;
+export type PhraseEdit = Omit<PhraseChange, 'state' | 'fitting'> & { fitting: Fitting };
 
 export function editOf(phrase: PhraseWire): PhraseEdit {
   const { name, role, takeKey, recipe, fitting, tags, projectId, rights } = phrase;

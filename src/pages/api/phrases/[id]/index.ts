@@ -10,6 +10,7 @@ export const PUT = endpoint(async ({ db }, context) => {
   return savePhrase(db, pathId(context), {
     ...change,
     recipe: parseRecipe(change.recipe),
-    fitting: parseFitting(change.fitting),
+    // Who does not know of fittings leaves it as it is.
+    fitting: change.fitting === undefined ? undefined : parseFitting(change.fitting),
   });
 });
