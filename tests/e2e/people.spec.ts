@@ -53,6 +53,15 @@ const VIEWS: [name: string, open: (page: Page) => Promise<void>][] = [
       await expect(page.getByRole('region', { name: 'Recipe' })).toBeVisible();
     },
   ],
+  ['House standard', async (page) => void (await page.goto('/house'))],
+  [
+    'Batch',
+    async (page) => {
+      await page.goto('/normalize');
+      await page.getByRole('link', { name: /Night, softer and loose/ }).click();
+      await expect(page.getByRole('row').nth(1)).toBeVisible();
+    },
+  ],
   ['Library', async (page) => void (await page.goto('/library'))],
   ['Harmony', async (page) => void (await page.goto('/library/harmony'))],
   ['Hand off', async (page) => void (await page.goto('/handoff'))],

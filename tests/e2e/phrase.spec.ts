@@ -33,6 +33,7 @@ test('steps are switched, tuned, ordered, added and removed; each can be taken b
     'Transpose',
     'Pedal',
     'Controllers',
+    'Channel and program',
     'Shift',
     'Resolution',
   ]);
@@ -42,10 +43,11 @@ test('steps are switched, tuned, ordered, added and removed; each can be taken b
   await page.getByRole('button', { name: 'Save changes' }).click();
   await expect(page.getByText('Saved.', { exact: true })).toBeVisible();
   await page.reload();
-  await expect(recipe.getByRole('heading', { level: 3 })).toHaveCount(9);
+  await expect(recipe.getByRole('heading', { level: 3 })).toHaveCount(10);
   await expect(page.getByRole('button', { name: 'Remove tag saved by test' })).toBeVisible();
-  await recipe.getByRole('button', { name: 'house standard, bass' }).click();
-  await expect(recipe.getByRole('heading', { level: 3 })).toHaveCount(9);
+  await recipe.getByRole('button', { name: 'Presets' }).click();
+  await page.getByRole('button', { name: 'House standard, bass' }).click();
+  await expect(recipe.getByRole('heading', { level: 3 })).toHaveCount(10);
   await expect(recipe).toContainText(/loud mark \d+ to 108/);
 });
 

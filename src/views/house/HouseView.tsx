@@ -147,7 +147,7 @@ function Storage({ house, set }: { house: House; set: SetHouse }) {
       />
       <fieldset className="col-span-2 grid gap-1 text-sm">
         <legend className="label">Fitting: beside the notes, applied on the way out</legend>
-        <label className="flex items-center gap-2">
+        <label className="flex h-6 items-center gap-2">
           <input
             type="checkbox"
             checked={house.shiftBeside}
@@ -155,7 +155,7 @@ function Storage({ house, set }: { house: House; set: SetHouse }) {
           />
           shift (else it is baked into the recipe)
         </label>
-        <label className="flex items-center gap-2">
+        <label className="flex h-6 items-center gap-2">
           <input
             type="checkbox"
             checked={house.velocityBeside}

@@ -27,6 +27,7 @@ import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { useHistory } from '../../ui/history.ts';
 import { ROLE_LOOK } from '../../ui/roles.ts';
 import { zoomed, type TimeWindow } from '../../ui/strand.ts';
+import { Tabs } from '../../ui/Tabs.tsx';
 import { ThinSlider } from '../../ui/ThinSlider.tsx';
 import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { CLOSER, ZoomButtons } from '../../ui/ZoomButtons.tsx';
@@ -198,13 +199,15 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
             {result.setAside.map(({ reason, origins }) => `, ${origins.length} left ${reason}`).join('')}
           </span>
         </div>
-        <div className="flex items-center gap-1 border-b border-rule" role="tablist" aria-label="Below">
-          <Tab isOn={below === 'graphs'} onClick={() => setBelow('graphs')}>
-            Levels and timing
-          </Tab>
-          <Tab isOn={below === 'seam'} onClick={() => setBelow('seam')}>
-            The seam
-          </Tab>
+        <div className="flex items-end gap-4 border-b border-rule text-sm">
+          <Tabs
+            value={below}
+            tabs={[
+              ['graphs', 'Levels and timing'],
+              ['seam', 'The seam'],
+            ]}
+            onValue={setBelow}
+          />
           <FeelMenu clip={solid} grid={grid} name={edit.name} />
         </div>
         {below === 'graphs' ? (
@@ -259,20 +262,6 @@ function other(below: 'graphs' | 'seam'): 'graphs' | 'seam' {
 
 function heardWords(share: number): string {
   return share === 1 ? 'normalized' : `${Math.round(share * 100)} % of the way to normalized`;
-}
-
-function Tab({ isOn, onClick, children }: { isOn: boolean; onClick: () => void; children: string }) {
-  return (
-    <button
-      type="button"
-      role="tab"
-      aria-selected={isOn}
-      className={`-mb-px border-b-2 px-2 py-0.5 text-sm ${isOn ? 'border-madder font-bold' : 'border-transparent text-muted hover:text-ink'}`}
-      onClick={onClick}
-    >
-      {children}
-    </button>
-  );
 }
 
 /** The stretch of the phrase that is seen: all of it, or a part close up. */

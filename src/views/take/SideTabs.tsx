@@ -1,4 +1,5 @@
 import { TriangleAlert } from 'lucide-react';
+import { Tabs } from '../../ui/Tabs.tsx';
 
 /** What the side tells of: the part that is chosen, or the whole take. */
 export function SideTabs({
@@ -10,20 +11,16 @@ export function SideTabs({
   onSide: (side: 'part' | 'take') => void;
   warnings: number;
 }) {
-  const tab = (value: typeof side, title: string) => (
-    <button
-      type="button"
-      aria-pressed={side === value}
-      className="border-b-2 border-transparent pb-1 text-muted hover:text-ink aria-pressed:border-madder aria-pressed:font-bold aria-pressed:text-ink"
-      onClick={() => onSide(value)}
-    >
-      {title}
-    </button>
-  );
   return (
     <div className="flex items-end gap-4 border-b border-rule">
-      {tab('part', 'The part')}
-      {tab('take', 'The take')}
+      <Tabs
+        value={side}
+        tabs={[
+          ['part', 'The part'],
+          ['take', 'The take'],
+        ]}
+        onValue={onSide}
+      />
       {warnings > 0 && (
         <button
           type="button"
