@@ -2,6 +2,8 @@ import { CONTROLLER, STATUS } from '../core/midi/smf.ts';
 import { GM_DRUM_CHANNEL } from '../core/midi/gm.ts';
 import { secondsToTicks, ticksToSeconds, type Timeline } from '../core/music/timeline.ts';
 import { UNPITCHED, type Role } from '../core/split/roles.ts';
+import { withPickupBar } from '../core/normalize/pickup.ts';
+import { setResolution } from '../core/normalize/resolution.ts';
 import type { Clip } from '../core/phrase/clip.ts';
 
 /** One voice of what is listened to. */
@@ -40,11 +42,22 @@ function isDrums(role: Role): boolean {
   return role !== 'slices' && UNPITCHED.has(role);
 }
 
+/** Lanes in the ticks of the first, and with bar one at one place: where one has a pickup, the others wait for it. */
+function fromOneBarOne(lanes: readonly Lane[]): Lane[] {
+  const { ppq } = lanes[0]!.clip.timeline;
+  const isLed = lanes.some(({ clip }) => clip.pickup > 0);
+  return lanes.map(({ clip, ...lane }) => {
+    const counted = clip.timeline.ppq === ppq ? clip : setResolution(clip, { ppq }).clip;
+    return { ...lane, clip: isLed ? withPickupBar(counted) : counted };
+  });
+}
+
 /**
  * Lanes as a sound program. Drums go to the drum channel, every other lane to a channel of its own while
  * there are enough; `sound` (0..127) takes the place of every lane's own program.
  */
-export function soundProgram(lanes: readonly Lane[], sound: number | null = null): SoundProgram {
+export function soundProgram(given: readonly Lane[], sound: number | null = null): SoundProgram {
+  const lanes = fromOneBarOne(given);
   const first = lanes[0]!.clip;
   const length = Math.max(...lanes.map(({ clip }) => clip.length));
   const setUp: (readonly number[])[] = [];

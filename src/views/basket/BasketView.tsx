@@ -202,6 +202,17 @@ function ForProject({
         />
         packed in the project's key and tempo, not as kept
       </label>
+      <label
+        className="flex items-center gap-1.5 text-sm"
+        title="Sounds that speak late are played early, by what each phrase keeps beside its notes"
+      >
+        <input
+          type="checkbox"
+          checked={edit.fitted}
+          onChange={(event) => onChange({ fitted: event.target.checked }, 'fitting')}
+        />
+        fitted to each phrase's sound, not plain
+      </label>
     </section>
   );
 }

@@ -7,11 +7,13 @@ export interface BasketEdit {
   pattern: string;
   projectId: string | null;
   inProjectKey: boolean;
+  /** Each phrase with what suits its own sound, or plain. */
+  fitted: boolean;
 }
 
 export function editOf(basket: BasketWire): BasketEdit {
-  const { name, pattern, projectId, inProjectKey, items } = basket;
-  return { name, pattern, projectId, inProjectKey, ids: items.map(({ id }) => id) };
+  const { name, pattern, projectId, inProjectKey, fitted, items } = basket;
+  return { name, pattern, projectId, inProjectKey, fitted, ids: items.map(({ id }) => id) };
 }
 
 const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other);

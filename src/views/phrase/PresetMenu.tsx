@@ -4,10 +4,12 @@ import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
+import { parseRecipe } from '../../core/normalize/parse.ts';
 import type { Recipe } from '../../core/normalize/recipe.ts';
 import type { Role } from '../../core/split/roles.ts';
 import { Button } from '../../ui/Button.tsx';
 import { PopoverCard } from '../../ui/PopoverCard.tsx';
+import { saveFile } from '../../ui/save-file.ts';
 import { ROLE_LOOK } from '../../ui/roles.ts';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
@@ -21,11 +23,13 @@ export function PresetMenu({
   role,
   onHouse,
   onPreset,
+  onFile,
 }: {
   recipe: Recipe;
   role: Role;
   onHouse: () => void;
   onPreset: (preset: PresetWire) => void;
+  onFile: (recipe: Recipe, file: string) => void;
 }) {
   const [open, setOpen] = useState(false);
   const { data: presets = [] } = usePresets();
@@ -106,10 +110,44 @@ export function PresetMenu({
             Keep
           </Button>
         </form>
+        <div className="mt-2 flex gap-2">
+          <Button small onClick={() => saveRecipe(recipe)} title="For the command line, or somebody else">
+            Save as a file
+          </Button>
+          <label className="inline-flex h-6 cursor-pointer items-center rounded-[3px] border border-rule bg-card px-1.5 text-xs focus-within:outline-2 hover:border-ink">
+            From a file ...
+            <input
+              type="file"
+              accept=".json,application/json"
+              className="sr-only"
+              onChange={({ target }) => {
+                const [file] = target.files ?? [];
+                if (file) readRecipe(file).then((read) => choose(() => onFile(read, file.name)), tellProblem);
+              }}
+            />
+          </label>
+        </div>
         <p className="mt-2 text-xs text-muted">
           Bars and what was done by hand stay with the phrase. <Link to="/house">House standard</Link>
         </p>
       </PopoverCard>
     </Popover.Root>
   );
+}
+
+/** A recipe file, as docs/formats/recipe.md describes it. */
+function saveRecipe(recipe: Recipe): void {
+  const text = `${JSON.stringify(recipe, null, 2)}\n`;
+  saveFile(new TextEncoder().encode(text), 'recipe.json', 'application/json');
+}
+
+/** @throws Error with a sentence where the file holds no recipe. */
+async function readRecipe(file: File): Promise<Recipe> {
+  let value: unknown;
+  try {
+    value = JSON.parse(await file.text());
+  } catch {
+    throw new Error(`"${file.name}" is not JSON: a recipe file is what "Save as a file" writes.`);
+  }
+  return parseRecipe(value);
 }

@@ -85,6 +85,7 @@ export function RecipePanel({
               `house standard for ${role}`,
             )
           }
+          onFile={(read, file) => onChange((old) => withPreset(old, read), `recipe of ${file}`)}
           onPreset={(preset) => onChange((old) => withPreset(old, preset.recipe), `preset "${preset.name}"`)}
         />
       </div>

@@ -102,3 +102,21 @@ test('however time is cut into windows, every message is due exactly once, at it
     }),
   );
 });
+
+test('parts of other ticks, and with a pickup, begin bar one together', () => {
+  const led = barOf([[1680, 240, 55], [1920, 480, 60]], { pickup: 1920, length: 3840 }); // prettier-ignore
+  const fine = barOf([[0, 960, 64]], { timeline: { ...led.timeline, ppq: 960 }, length: 3840 });
+  const program = soundProgram([
+    { id: 'led', clip: led },
+    { id: 'fine', clip: fine },
+  ]);
+  const begins = program.messages
+    .filter(({ bytes }) => bytes[0]! >> 4 === 9)
+    .map(({ tick, lane }) => [tick, lane]);
+  assert.deepEqual(begins, [
+    [1680, 'led'],
+    [1920, 'led'],
+    [1920, 'fine'],
+  ]);
+  assert.equal(program.length, 3840);
+});

@@ -10,12 +10,20 @@ const anyEdit: fc.Arbitrary<BasketEdit> = fc.record(
     pattern: fc.constantFrom('{name}', '{number} {name}'),
     projectId: fc.constantFrom(null, 'p'),
     inProjectKey: fc.boolean(),
+    fitted: fc.boolean(),
   },
   { noNullPrototype: true },
 );
 
 test('a basket opened before its phrases had come keeps them when only the pattern is changed', () => {
-  const empty = { ids: [], name: 'Five', pattern: '{name}', projectId: null, inProjectKey: false };
+  const empty = {
+    ids: [],
+    name: 'Five',
+    pattern: '{name}',
+    projectId: null,
+    inProjectKey: false,
+    fitted: true,
+  };
   const ours = { ...empty, pattern: '{number} {name}' };
   assert.deepEqual(changesOf(empty, ours), { pattern: '{number} {name}' });
   const theirs = { ...empty, ids: ['a', 'b'] };
