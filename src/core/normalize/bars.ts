@@ -1,6 +1,6 @@
 import { STATUS } from '../midi/smf.ts';
 import { barStart, beatTicks, makeTimeline, meterAt, type Timeline } from '../music/timeline.ts';
-import { compareClipNotes, type Clip, type ClipNote, type Control } from '../phrase/clip.ts';
+import { type Clip, type ClipNote, compareClipNotes, type Control, withPlace } from '../phrase/clip.ts';
 import { gridTicks, type Grid } from './grid.ts';
 import { count, type Step } from './step.ts';
 
@@ -49,11 +49,11 @@ export const cutBars: Step<BarsParams> = (clip, params) => {
       const tick = from - start;
       let duration = note.duration - (from - note.tick);
       if (tick + duration > length && tail !== 'keep') {
-        over.push({ ...note, tick, duration });
+        over.push(withPlace(note, tick, duration));
         duration = length - tick;
         shortened++;
       }
-      notes.push({ ...note, tick, duration: Math.max(duration, Math.min(note.duration, 1)) });
+      notes.push(withPlace(note, tick, Math.max(duration, Math.min(note.duration, 1))));
     }
   }
   const wrapped = tail === 'wrap' ? wrappedPieces(notes, over, pickup, length, timeline.ppq / 32) : [];

@@ -15,9 +15,9 @@ export const settleDoubles: Step<DoublesParams> = (clip, { ms = USUAL_MS }) => {
   const near = ticksOfMs(clip.timeline, ms);
   const notes: ClipNote[] = [];
   const doubled: number[] = [];
-  const pieces = originsInPieces(clip.notes);
   const last = new Map<number, number>();
   let shortened = 0;
+  let pieces: Set<number> | undefined;
   for (const note of [...clip.notes].sort(compareClipNotes)) {
     const at = last.get(note.pitch);
     const before = at === undefined ? undefined : notes[at]!;
@@ -25,6 +25,7 @@ export const settleDoubles: Step<DoublesParams> = (clip, { ms = USUAL_MS }) => {
       // One sound: as loud as the louder, as long as the longer.
       const end = Math.max(before.tick + before.duration, note.tick + note.duration);
       // The piece that a loop heard on gives way to the note that was played there.
+      pieces ??= originsInPieces(clip.notes);
       const stays = pieces.has(before.origin) ? note : before;
       notes[at!] = {
         ...stays,

@@ -1,4 +1,4 @@
-import { isPitched } from '../phrase/clip.ts';
+import { isPitched, withPitch } from '../phrase/clip.ts';
 import { soundingPitch, type PitchPair } from '../split/split.ts';
 import { changedNotes, unchanged, type Step } from './step.ts';
 
@@ -10,7 +10,7 @@ export interface DrumsParams {
 /** Brings a kit to one map: the same piece on the same key, wherever it came from. */
 export const mapDrums: Step<DrumsParams> = (clip, { pairs }) => {
   if (isPitched(clip)) return unchanged(clip, `${clip.role} has no kit`);
-  const notes = clip.notes.map((note) => ({ ...note, pitch: soundingPitch(pairs, note.pitch) }));
+  const notes = clip.notes.map((note) => withPitch(note, soundingPitch(pairs, note.pitch)));
   return changedNotes(clip, { ...clip, notes }, (changed, of) =>
     changed === 0 ? 'every hit is on its key' : `${changed} of ${of} hits to their key`,
   );

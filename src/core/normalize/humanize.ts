@@ -1,3 +1,4 @@
+import { withPlace, withVelocity, type ClipNote } from '../phrase/clip.ts';
 import { ticksOfMs } from '../music/timeline.ts';
 import { seededRandom } from '../random.ts';
 import { changedNotes, type Step } from './step.ts';
@@ -21,7 +22,9 @@ export const humanize: Step<HumanizeParams> = (clip, { ms, velocity = 0, seed = 
   const stray = () => 2 * random() - 1;
   const reach = ticksOfMs(clip.timeline, ms);
   let earliest = 0;
-  const notes = unitsOf(clip).flatMap((unit, k, units) => {
+  const notes: ClipNote[] = [];
+  const units = unitsOf(clip);
+  for (const [k, unit] of units.entries()) {
     const [from, to] = [unit[0]!.tick, unit.at(-1)!.tick];
     const next = units[k + 1]?.[0]?.tick ?? Infinity;
     const wanted = Math.round(stray() * reach);
@@ -29,12 +32,11 @@ export const humanize: Step<HumanizeParams> = (clip, { ms, velocity = 0, seed = 
     const latest = Math.min(Math.floor((to + next) / 2), Math.max(to, clip.length - 1)) - to;
     const by = Math.min(latest, Math.max(earliest - from, wanted));
     earliest = Math.max(earliest, to + by);
-    return unit.map((note) => ({
-      ...note,
-      tick: note.tick + by,
-      velocity: Math.min(127, Math.max(1, Math.round(note.velocity + stray() * velocity))),
-    }));
-  });
+    for (const note of unit) {
+      const strayed = Math.round(note.velocity + stray() * velocity);
+      notes.push(withVelocity(withPlace(note, note.tick + by), Math.min(127, Math.max(1, strayed))));
+    }
+  }
   return changedNotes(clip, { ...clip, notes }, (changed, of) =>
     ms === 0 && velocity === 0
       ? 'by nothing'

@@ -1,3 +1,4 @@
+import { withPlace } from '../phrase/clip.ts';
 import { changedNotes, type Step } from './step.ts';
 
 export interface LengthParams {
@@ -10,7 +11,7 @@ export const setLength: Step<LengthParams> = (clip, { factor }) => {
   const notes = clip.notes.map((note) => {
     const wanted = Math.round(note.duration * factor);
     const room = Math.max(note.duration, clip.length - note.tick);
-    return { ...note, duration: Math.max(Math.min(wanted, room), Math.min(note.duration, 1)) };
+    return withPlace(note, note.tick, Math.max(Math.min(wanted, room), Math.min(note.duration, 1)));
   });
   return changedNotes(clip, { ...clip, notes }, (changed, of) =>
     factor === 1 ? 'as played' : `${changed} of ${of} notes at ${Math.round(factor * 100)} % of their length`,

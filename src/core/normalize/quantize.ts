@@ -1,5 +1,5 @@
 import { bpmOf, tempoAt } from '../music/timeline.ts';
-import { isPitched, type Clip } from '../phrase/clip.ts';
+import { type Clip, isPitched, withPlace } from '../phrase/clip.ts';
 import { barAround, gridTicks, type Grid } from './grid.ts';
 import { changedNotes, median, type Step } from './step.ts';
 import { anchorOf, unitsOf } from './units.ts';
@@ -35,7 +35,8 @@ export const quantize: Step<QuantizeParams> = (clip, params) => {
   const moves: number[] = [];
   const pitched = isPitched(clip);
   const units = params.spread === 'flat' ? clip.notes.map((note) => [note]) : unitsOf(clip);
-  const notes = units.flatMap((unit) => {
+  const notes: ClipNote[] = [];
+  for (const unit of units) {
     const { tick: at } = anchorOf(unit, pitched);
     const { line, next } = around(at);
     const target = nearestLine(at - line, step, swing) + line;
@@ -43,16 +44,17 @@ export const quantize: Step<QuantizeParams> = (clip, params) => {
     const onto = next - at < Math.abs(target - at) ? next : Math.min(target, next);
     if (onto >= clip.length && at < clip.length) {
       left += unit.length;
-      return unit;
+      notes.push(...unit);
+      continue;
     }
     // What leads into a stroke on the first beat cannot lead out of the clip.
     const by = Math.max(Math.round((onto - at) * strength), -unit[0]!.tick);
-    return unit.map((note) => {
+    for (const note of unit) {
       const tick = note.tick + by;
       if (by !== 0) moves.push(Math.abs(by));
-      return by === 0 ? note : { ...note, tick, duration: fit(note.duration, tick, clip) };
-    });
-  });
+      notes.push(by === 0 ? note : withPlace(note, tick, fit(note.duration, tick, clip)));
+    }
+  }
   const after = { ...clip, notes };
   const ms = (median(moves) / clip.timeline.ppq) * (60_000 / bpmOf(tempoAt(clip.timeline, 0).microseconds));
   return changedNotes(clip, after, (_, of) =>

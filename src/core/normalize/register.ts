@@ -17,20 +17,19 @@ export const setRegister: Step<RegisterParams> = (clip, params) => {
   const locked = new Set(clip.locked);
   const body = clip.notes.filter(({ origin }) => !locked.has(origin));
   // Pitches are few where notes are many.
-  const pitches = new Uint32Array(128);
-  for (const { pitch } of body) pitches[pitch]!++;
+  const counts = new Map<number, number>();
+  for (const { pitch } of body) counts.set(pitch, (counts.get(pitch) ?? 0) + 1);
+  const pitches = [...counts];
   const outside = (octaves: number) => {
-    let count = 0;
-    for (let pitch = 0; pitch < 128; pitch++) {
+    let sum = 0;
+    for (const [pitch, count] of pitches) {
       const at = pitch + 12 * octaves;
-      if (at < params.low || at > params.high) count += pitches[pitch]!;
+      if (at < params.low || at > params.high) sum += count;
     }
-    return count;
+    return sum;
   };
   const possible = [0, -1, 1, -2, 2, -3, 3, -4, 4, -5, 5].filter((octaves) =>
-    pitches.every(
-      (count, pitch) => count === 0 || (pitch + 12 * octaves >= 0 && pitch + 12 * octaves <= 127),
-    ),
+    pitches.every(([pitch]) => pitch + 12 * octaves >= 0 && pitch + 12 * octaves <= 127),
   );
   const octaves = possible.reduce(
     (best, candidate) => (outside(candidate) < outside(best) ? candidate : best),

@@ -1,3 +1,4 @@
+import { withPlace } from '../phrase/clip.ts';
 import { unchanged, type Step } from './step.ts';
 
 export interface ResolutionParams {
@@ -25,7 +26,7 @@ export const setResolution: Step<ResolutionParams> = (clip, { ppq }) => {
       notes: clip.notes.map((note) => {
         const tick = scale(note.tick);
         const duration = scale(note.tick + note.duration) - tick;
-        return { ...note, tick, duration: Math.max(duration, Math.min(note.duration, 1)) };
+        return withPlace(note, tick, Math.max(duration, Math.min(note.duration, 1)));
       }),
       controls: rescale(clip.controls),
     },

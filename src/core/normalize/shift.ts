@@ -1,5 +1,5 @@
 import { secondsToTicks, tempoAt, ticksToSeconds, type Timeline } from '../music/timeline.ts';
-import type { Clip } from '../phrase/clip.ts';
+import { type Clip, withPlace } from '../phrase/clip.ts';
 import { withPickupBar } from './pickup.ts';
 import { changedNotes, count, type Step } from './step.ts';
 
@@ -30,7 +30,7 @@ export const shift: Step<ShiftParams> = (given, { ms, early = 'hold' }) => {
     if (to < 0) held++;
     return Math.max(0, to);
   };
-  const notes = clip.notes.map((note) => ({ ...note, tick: Math.max(0, onto(note.tick)) }));
+  const notes = clip.notes.map((note) => withPlace(note, Math.max(0, onto(note.tick))));
   return changedNotes(clip, { ...clip, notes }, (changed) =>
     [
       `${count(changed, 'note')} ${Math.abs(ms)} ms ${ms < 0 ? 'earlier' : 'later'}`,

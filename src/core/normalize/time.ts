@@ -1,3 +1,4 @@
+import { withPlace } from '../phrase/clip.ts';
 import type { Step } from './step.ts';
 
 export interface TimeParams {
@@ -25,7 +26,7 @@ export const setTime: Step<TimeParams> = (clip, { factor }) => {
       notes: clip.notes.map((note) => {
         const tick = Math.round(note.tick * factor);
         const duration = Math.round((note.tick + note.duration) * factor) - tick;
-        return { ...note, tick, duration: Math.max(duration, Math.min(note.duration, 1)) };
+        return withPlace(note, tick, Math.max(duration, Math.min(note.duration, 1)));
       }),
       controls: scale(clip.controls),
     },

@@ -1,5 +1,5 @@
 import { kitPiece, type KitPiece } from '../midi/gm.ts';
-import type { ClipNote } from '../phrase/clip.ts';
+import { type ClipNote, withVelocity } from '../phrase/clip.ts';
 import { changedNotes, percentile, type Step } from './step.ts';
 
 export interface VelocityParams {
@@ -30,7 +30,7 @@ export const setVelocity: Step<VelocityParams> = (clip, params) => {
   const notes = clip.notes.map((note) => {
     if (!counts(note)) return note;
     const velocity = Math.round(mark + (note.velocity - loudBefore) * (params.range ?? 1));
-    return { ...note, velocity: Math.min(127, Math.max(1, velocity)) };
+    return withVelocity(note, Math.min(127, Math.max(1, velocity)));
   });
   return changedNotes(
     clip,

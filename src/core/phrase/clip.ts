@@ -66,10 +66,33 @@ export interface ClipLabels {
   number?: number;
 }
 
+/*
+ * Steps make new notes by the thousand. These write the fields out: spreading an object whose numbers have been rounded
+ * costs ten times as much (bench/normalize).
+ */
+
+/** The same note from another tick, and as long as is said. */
+export function withPlace(note: ClipNote, tick: number, duration = note.duration): ClipNote {
+  const { pitch, velocity, release, origin } = note;
+  return { tick, duration, pitch, velocity, release, origin };
+}
+
+/** The same note at another pitch. */
+export function withPitch(note: ClipNote, pitch: number): ClipNote {
+  const { tick, duration, velocity, release, origin } = note;
+  return { tick, duration, pitch, velocity, release, origin };
+}
+
+/** The same note struck otherwise. */
+export function withVelocity(note: ClipNote, velocity: number): ClipNote {
+  const { tick, duration, pitch, release, origin } = note;
+  return { tick, duration, pitch, velocity, release, origin };
+}
+
 /** Applies a change of pitch to the notes that are not locked. */
 export function withPitches(clip: Clip, change: (pitch: number) => number): ClipNote[] {
   const locked = new Set(clip.locked);
-  return clip.notes.map((note) => (locked.has(note.origin) ? note : { ...note, pitch: change(note.pitch) }));
+  return clip.notes.map((note) => (locked.has(note.origin) ? note : withPitch(note, change(note.pitch))));
 }
 
 export function isPitched(clip: Pick<Clip, 'role'>): boolean {
