@@ -18,6 +18,7 @@ export function PopoverCard({
         side="bottom"
         align="start"
         sideOffset={4}
+        collisionPadding={12}
         className={`z-40 rounded-[3px] border border-rule bg-card p-3 shadow-lg ${className}`}
         aria-label={label}
       >

@@ -1,6 +1,6 @@
 import { STATUS } from '../midi/smf.ts';
 import { barStart, beatTicks, makeTimeline, meterAt, type Timeline } from '../music/timeline.ts';
-import { type Clip, type ClipNote, compareClipNotes, type Control, withPlace } from '../phrase/clip.ts';
+import { compareClipNotes, withPlace, type Clip, type ClipNote, type Control } from '../phrase/clip.ts';
 import { gridTicks, type Grid } from './grid.ts';
 import { count, type Step } from './step.ts';
 

@@ -1,5 +1,5 @@
 import { bpmOf, tempoAt } from '../music/timeline.ts';
-import { type Clip, isPitched, withPlace } from '../phrase/clip.ts';
+import { isPitched, withPlace, type Clip, type ClipNote } from '../phrase/clip.ts';
 import { barAround, gridTicks, type Grid } from './grid.ts';
 import { changedNotes, median, type Step } from './step.ts';
 import { anchorOf, unitsOf } from './units.ts';

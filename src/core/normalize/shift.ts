@@ -1,5 +1,5 @@
 import { secondsToTicks, tempoAt, ticksToSeconds, type Timeline } from '../music/timeline.ts';
-import { type Clip, withPlace } from '../phrase/clip.ts';
+import { withPlace, type Clip } from '../phrase/clip.ts';
 import { withPickupBar } from './pickup.ts';
 import { changedNotes, count, type Step } from './step.ts';
 

@@ -1,5 +1,5 @@
 import { kitPiece, type KitPiece } from '../midi/gm.ts';
-import { type ClipNote, withVelocity } from '../phrase/clip.ts';
+import { withVelocity, type ClipNote } from '../phrase/clip.ts';
 import { changedNotes, percentile, type Step } from './step.ts';
 
 export interface VelocityParams {

@@ -45,7 +45,8 @@ export function FittingFields({
         />
         {shift && (
           <Choice
-            label="fitting before bar 1"
+            label="before bar 1"
+            before
             value={shift.early ?? 'hold'}
             options={EARLY}
             onValue={(early) =>
