@@ -81,7 +81,17 @@ try {
       .click();
   });
   await picture('harmony', 'day', '/library/harmony');
-  await picture('phrase', 'day', '/library?text=ferry+bass', openPhrase);
+  await picture('house', 'day', '/house');
+  await picture('batch', 'day', '/normalize', async (page) => {
+    await page.getByRole('link', { name: /Night, softer and loose/ }).click();
+    await page.getByRole('row').nth(1).waitFor();
+  });
+  await picture('phrase', 'day', '/library?text=crossing+verse', async (page) => {
+    await page.getByRole('option', { name: /Crossing verse, keys/ }).dblclick();
+    await page.getByRole('region', { name: 'Recipe' }).waitFor();
+    await page.getByLabel('with the rest of its sheaf').check();
+    await page.keyboard.press('ArrowRight');
+  });
   await picture('phrase-lamp', 'lamp', '/library?text=ferry+bass', openPhrase);
   await picture('library', 'day', '/library', async (page) => {
     for (let i = 0; i < 12; i++) await page.keyboard.press('ArrowDown');
