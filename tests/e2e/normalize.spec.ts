@@ -236,3 +236,28 @@ test('the house standard is changed, shown to the library as a batch, applied, a
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText(/^Saved. What is kept already/)).toBeVisible();
 });
+
+test('a feel is kept and put on another phrase; a fitting is baked in; crashes and other pieces stay as played', async ({
+  page,
+}) => {
+  await page.goto('/library?text=street+at+dusk');
+  await page.getByRole('option', { name: /Street at dusk/ }).dblclick();
+  const recipe = page.getByRole('region', { name: 'Recipe' });
+  await page.getByRole('button', { name: 'Keep its feel ...' }).click();
+  await page.getByLabel('Name of the feel').fill('Dusk');
+  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(page.getByText('The feel "Dusk" is kept.')).toBeVisible();
+  await recipe.getByRole('button', { name: 'snare', exact: true }).click();
+  await expect(recipe).toContainText('snare, crash as played');
+
+  await page.goto('/library?text=rope+strum');
+  await page.getByRole('option', { name: /Rope strum/ }).dblclick();
+  await recipe.getByLabel('Add a step').selectOption('feel');
+  await recipe.getByLabel('feel', { exact: true }).selectOption({ label: 'Dusk' });
+  await expect(recipe).toContainText(/of \d+ notes; timing 100 %, accents 0 %/);
+  const fitting = page.getByRole('region', { name: 'Fitting' });
+  await expect(fitting.getByLabel('fitting ms')).toHaveValue('-30');
+  await fitting.getByRole('button', { name: 'Bake in' }).click();
+  await expect(fitting.getByLabel('fitting ms')).toHaveValue('0');
+  await expect(recipe).toContainText(/notes 30 ms earlier/);
+});

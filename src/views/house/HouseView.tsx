@@ -67,12 +67,14 @@ function OpenHouse({ house }: { house: House }) {
             </Button>
           </span>
         </header>
-        <RoleTable house={value} set={set} />
+        <div className="grid content-start gap-6">
+          <RoleTable house={value} set={set} />
+          <HabitsList />
+        </div>
         <div className="grid content-start gap-6">
           <Storage house={value} set={set} />
           <NamePattern pattern={value.pattern} set={set} />
           <DrumMap pairs={value.drumMap} set={set} />
-          <HabitsList />
           <p className="text-sm text-muted">
             To bring what is kept to this standard, choose it in the{' '}
             <Link className="underline decoration-rule underline-offset-3" to="/library">

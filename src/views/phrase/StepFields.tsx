@@ -1,9 +1,10 @@
-import { GM_PROGRAMS } from '../../core/midi/gm.ts';
+import { GM_PROGRAMS, KIT_PIECES } from '../../core/midi/gm.ts';
 import { keyName } from '../../core/music/key.ts';
 import { pitchName } from '../../core/music/pitch.ts';
 import { GRIDS } from '../../core/normalize/grid.ts';
 import type { RecipeStep } from '../../core/normalize/recipe.ts';
 import { PHRASE_TOKENS } from '../../core/phrase/naming.ts';
+import { Toggle } from '../../ui/Button.tsx';
 import { useFeels } from '../api/queries.ts';
 
 type FieldsProps<Name extends RecipeStep['step']> = {
@@ -415,7 +416,6 @@ function HumanizeFields({ step, onChange }: FieldsProps<'humanize'>) {
 }
 
 function VelocityFields({ step, onChange, isDrums }: FieldsProps<'velocity'> & { isDrums: boolean }) {
-  const keepsCrash = step.except?.includes('crash') ?? false;
   return (
     <>
       <StepNumber
@@ -444,17 +444,32 @@ function VelocityFields({ step, onChange, isDrums }: FieldsProps<'velocity'> & {
         max={126}
         onValue={(ghosts) => onChange({ ...step, ghosts })}
       />
-      {isDrums && (
-        <label className="flex items-center gap-1">
-          <input
-            type="checkbox"
-            checked={keepsCrash}
-            onChange={() => onChange({ ...step, except: keepsCrash ? [] : ['crash'] })}
-          />
-          crashes as played
-        </label>
-      )}
+      {isDrums && <SparedPieces step={step} onChange={onChange} />}
     </>
+  );
+}
+
+/** Pieces of the kit that stay as they were played. */
+function SparedPieces({ step, onChange }: FieldsProps<'velocity'>) {
+  const spared = new Set(step.except ?? []);
+  return (
+    <fieldset className="flex flex-wrap items-center gap-1">
+      <legend className="float-left mr-1 text-muted">as played:</legend>
+      {KIT_PIECES.map((piece) => (
+        <Toggle
+          key={piece}
+          on={spared.has(piece)}
+          onClick={() =>
+            onChange({
+              ...step,
+              except: KIT_PIECES.filter((one) => spared.has(one) !== (one === piece)),
+            })
+          }
+        >
+          {piece}
+        </Toggle>
+      ))}
+    </fieldset>
   );
 }
 
