@@ -2,7 +2,7 @@ import { X } from 'lucide-react';
 import { drumName } from '../../core/midi/gm.ts';
 import type { House } from '../../core/normalize/house.ts';
 import { Button } from '../../ui/Button.tsx';
-import type { SetHouse } from './HouseView.tsx';
+import type { SetHouse } from './set-house.ts';
 
 /** Which keys of the kit are kept as which others: one drum map for the whole library, General MIDI's where nothing is said. */
 export function DrumMap({ pairs, set }: { pairs: House['drumMap']; set: SetHouse }) {

@@ -17,6 +17,7 @@ import { DrumMap } from './DrumMap.tsx';
 import { HabitsList } from './HabitsList.tsx';
 import { NamePattern } from './NamePattern.tsx';
 import { RoleTable } from './RoleTable.tsx';
+import type { SetHouse } from './set-house.ts';
 
 const TONICS = Array.from({ length: 12 }, (_, tonic) => keyName({ tonic, mode: 'major' }).split(' ')[0]!);
 
@@ -29,8 +30,6 @@ export default function HouseView() {
   if (!house) return <Busy what="Opening the house standard" />;
   return <OpenHouse key={JSON.stringify(house)} house={house} />;
 }
-
-export type SetHouse = (change: (house: House) => House, label: string) => void;
 
 function OpenHouse({ house }: { house: House }) {
   const history = useHistory(house);

@@ -6,7 +6,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Labeled } from '../../ui/Labeled.tsx';
 import type { Wire } from '../api/queries.ts';
 import { usePhraseList } from '../library/filter.ts';
-import type { SetHouse } from './HouseView.tsx';
+import type { SetHouse } from './set-house.ts';
 
 /** Names shown as they would be. */
 const SHOWN = 4;

@@ -2,7 +2,7 @@ import { pitchName } from '../../core/music/pitch.ts';
 import type { House, RoleStandard } from '../../core/normalize/house.ts';
 import { ROLES, type Role } from '../../core/split/roles.ts';
 import { RoleMark } from '../../ui/RoleMark.tsx';
-import type { SetHouse } from './HouseView.tsx';
+import type { SetHouse } from './set-house.ts';
 
 const PITCHES = Array.from({ length: 128 }, (_, pitch) => pitch);
 

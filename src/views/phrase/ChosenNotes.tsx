@@ -6,7 +6,7 @@ import { kitPiece } from '../../core/midi/gm.ts';
 import { plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
 import type { HandEditing } from './hand-editing.ts';
-import { StepNumber } from './StepFields.tsx';
+import { StepNumber } from './step-inputs.tsx';
 
 /** The notes that are chosen, in words, and what can be done to them by hand. */
 export function ChosenNotes({ clip, editing }: { clip: Clip; editing: HandEditing }) {

@@ -1,7 +1,8 @@
 import { baked, isFitting, type Fitting } from '../../core/normalize/fitting.ts';
 import type { Recipe } from '../../core/normalize/recipe.ts';
 import { Button } from '../../ui/Button.tsx';
-import { Choice, EARLY, StepNumber } from './StepFields.tsx';
+import { Choice, StepNumber } from './step-inputs.tsx';
+import { EARLY } from './TimeFields.tsx';
 
 /** What suits the sound that will play the phrase: applied when it leaves, and no part of its notes. */
 export function FittingFields({
