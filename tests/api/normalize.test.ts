@@ -47,7 +47,8 @@ const midi = async (id: string) =>
 async function batchEnd(id: string): Promise<Answer['body']> {
   for (;;) {
     const { body } = await api.get(`/api/batches/${id}`);
-    if (!['looking', 'applying', 'takingBack'].includes(body.phase)) return body;
+    if (!['looking', 'applying', 'takingBack'].includes(body.phase))
+      return (await api.get(`/api/batches/${id}?rows`)).body;
     await new Promise((resolve) => setTimeout(resolve, 30));
   }
 }
@@ -129,6 +130,26 @@ test('a phrase that was changed after the batch looked at it is not overwritten'
   const end = await batchEnd(batch.id);
   assert.equal(end.counts.refused, 1);
   assert.match(end.rows[0].reason, /changed after it was looked at/);
+  assert.deepEqual((await phrase(id!)).recipe, changed);
+
+  // Nor is what was done to it since lost when the batch is taken back.
+  const again = await batchEnd(
+    (await api.post('/api/batches', { title: 'x', recipe, phraseIds: [id] })).body.id,
+  );
+  await api.patch(`/api/batches/${again.id}`, { phase: 'applying' });
+  assert.equal((await batchEnd(again.id)).counts.applied, 1);
+  await api.put(`/api/phrases/${id}`, {
+    name,
+    role,
+    takeKey,
+    tags,
+    projectId,
+    rights,
+    state,
+    recipe: changed,
+  });
+  await api.patch(`/api/batches/${again.id}`, { phase: 'takingBack' });
+  assert.match((await batchEnd(again.id)).rows[0].reason, /changed after the batch: left as it is/);
   assert.deepEqual((await phrase(id!)).recipe, changed);
 });
 

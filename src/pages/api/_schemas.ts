@@ -269,7 +269,8 @@ export const presetSchema = object({
 
 export const feelSchema = object({ name: name('A feel'), feel: mixed().required() });
 
-export const newBatchSchema = phraseIdsSchema.shape({
+export const newBatchSchema = object({
+  phraseIds: array(id().required()).max(20_000, 'A batch has at most 20,000 phrases').required(),
   title: name('A batch'),
   /** Left out, each role's house recipe is meant. */
   recipe: mixed().nullable().default(undefined),

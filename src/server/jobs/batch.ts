@@ -4,11 +4,12 @@ import { withPreset } from '../../core/normalize/apply-preset.ts';
 import { differenceOf, isSame } from '../../core/normalize/difference.ts';
 import { houseFitting, houseRecipe, type House } from '../../core/normalize/house.ts';
 import { orderProblem } from '../../core/normalize/order.ts';
-import type { Library } from '../db/client.ts';
+import type { Db, Library } from '../db/client.ts';
 import type { BatchItemState, BatchPhase } from '../db/schema.ts';
 import { phrases } from '../db/schema.ts';
 import {
   getBatch,
+  holdItem,
   itemsIn,
   runningBatches,
   setPhase,
@@ -19,9 +20,17 @@ import {
 import { getHouse } from '../library/house.ts';
 import { phraseContent, sourceOfRow } from '../library/phrase-content.ts';
 import { clipOfRow, openPhrase, rewritePhrase } from '../library/phrases.ts';
+import { openOriginal } from '../library/takes.ts';
 
 /** Phrases between two looks at whether the work is still wanted. */
 const AT_ONCE = 24;
+
+/** What the work on an item needs. */
+interface Tools {
+  db: Db;
+  house: House;
+  open: typeof openOriginal;
+}
 
 /** What is done in a phase: to which items, and what follows when none is left. */
 const WORK: Partial<
@@ -56,6 +65,7 @@ export async function resumeBatches(library: Library): Promise<void> {
 async function work(library: Library, id: string): Promise<void> {
   const { db } = library;
   const house = await getHouse(db);
+  const open = rememberLast(openOriginal);
   for (;;) {
     const batch = await getBatch(db, id);
     const todo = WORK[batch.phase];
@@ -66,7 +76,9 @@ async function work(library: Library, id: string): Promise<void> {
       return;
     }
     for (const item of items) {
-      await todo.each(library, batch, item, house);
+      await db.transaction(async (tx) => {
+        if (await holdItem(tx, item, todo.on)) await todo.each({ db: tx, house, open }, batch, item);
+      });
       // Requests come in between.
       await breath();
     }
@@ -74,8 +86,8 @@ async function work(library: Library, id: string): Promise<void> {
 }
 
 /** Works out what would change, and changes nothing. */
-async function lookAt({ db }: Library, batch: Batch, item: BatchItem, house: House): Promise<void> {
-  const { row, take, about } = await openPhrase(db, item.phraseId);
+async function lookAt({ db, house, open }: Tools, batch: Batch, item: BatchItem): Promise<void> {
+  const { row, take, about } = await openPhrase(db, item.phraseId, open);
   const preset = batch.recipe ?? houseRecipe(row.role, null, row.takeKey?.mode ?? null, house);
   const after = withPreset(row.recipe, preset);
   const problem = orderProblem(after.steps);
@@ -100,7 +112,7 @@ function sameFitting(batch: Batch, row: typeof phrases.$inferSelect, house: Hous
   return JSON.stringify(fittingAfter(batch, row, house)) === JSON.stringify(row.fitting);
 }
 
-async function applyTo({ db }: Library, batch: Batch, item: BatchItem, house: House): Promise<void> {
+async function applyTo({ db, house, open }: Tools, batch: Batch, item: BatchItem): Promise<void> {
   const [row] = await db.select().from(phrases).where(eq(phrases.id, item.phraseId));
   if (!row || !item.after) return writeItem(db, item, { state: 'refused', reason: 'It is gone.' });
   // What somebody changed since it was looked at is not overwritten unseen.
@@ -110,14 +122,29 @@ async function applyTo({ db }: Library, batch: Batch, item: BatchItem, house: Ho
       reason: 'Its recipe was changed after it was looked at.',
     });
   }
-  await rewritePhrase(db, item.phraseId, {
-    recipe: item.after,
-    fitting: fittingAfter(batch, row, house),
-  });
+  const change = { recipe: item.after, fitting: fittingAfter(batch, row, house) };
+  await rewritePhrase(db, item.phraseId, change, open);
   return writeItem(db, item, { state: 'applied' });
 }
 
-async function takeBack({ db }: Library, _: Batch, item: BatchItem): Promise<void> {
-  await rewritePhrase(db, item.phraseId, item.before!);
+async function takeBack({ db, open }: Tools, _: Batch, item: BatchItem): Promise<void> {
+  const [row] = await db.select().from(phrases).where(eq(phrases.id, item.phraseId));
+  // What somebody did to it since is not lost with it.
+  if (!row || JSON.stringify(row.recipe) !== JSON.stringify(item.after)) {
+    return writeItem(db, item, {
+      state: 'refused',
+      reason: 'Its recipe was changed after the batch: left as it is.',
+    });
+  }
+  await rewritePhrase(db, item.phraseId, item.before!, open);
   return writeItem(db, item, { state: 'looked' });
+}
+
+/** A function that knows its last answer: phrases of one take come one after the other, and its file is read once. */
+function rememberLast(open: typeof openOriginal): typeof openOriginal {
+  let last: { id: string; answer: ReturnType<typeof openOriginal> } | undefined;
+  return (db, id) => {
+    if (last?.id !== id) last = { id, answer: open(db, id) };
+    return last.answer;
+  };
 }

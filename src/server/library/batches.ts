@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { and, asc, count, desc, eq, inArray } from 'drizzle-orm';
+import { and, asc, count, desc, eq, getTableColumns, inArray } from 'drizzle-orm';
 import { outlierScores } from '../../core/normalize/difference.ts';
 import type { Recipe } from '../../core/normalize/recipe.ts';
 import type { Db } from '../db/client.ts';
@@ -142,14 +142,25 @@ export async function leaveOut(
     );
 }
 
-/** The next phrases of a batch in a state. */
+/** The next phrases of a batch in a state, those of one take after each other. */
 export function itemsIn(db: Db, id: string, state: BatchItemState, limit: number): Promise<BatchItem[]> {
   return db
-    .select()
+    .select(getTableColumns(batchItems))
     .from(batchItems)
+    .innerJoin(phrases, eq(phrases.id, batchItems.phraseId))
     .where(and(eq(batchItems.batchId, id), eq(batchItems.state, state)))
-    .orderBy(asc(batchItems.position))
+    .orderBy(asc(phrases.takeId), asc(batchItems.position))
     .limit(limit);
+}
+
+/** Holds an item until the transaction ends; false where it is not in that state any more: another process had it. */
+export async function holdItem(tx: Db, item: BatchItem, state: BatchItemState): Promise<boolean> {
+  const [held] = await tx
+    .select({ state: batchItems.state })
+    .from(batchItems)
+    .where(and(eq(batchItems.batchId, item.batchId), eq(batchItems.position, item.position)))
+    .for('update');
+  return held?.state === state;
 }
 
 export async function writeItem(

@@ -127,8 +127,9 @@ export async function rewritePhrase(
   db: Db,
   id: string,
   change: { recipe: Recipe; fitting: Fitting; name?: string },
+  open = openOriginal,
 ): Promise<void> {
-  const { row, take, about } = await openPhrase(db, id);
+  const { row, take, about } = await openPhrase(db, id, open);
   const source = sourceOfRow(row, about);
   const { columns } = phraseContent(take, source, change.recipe);
   const name = change.name ?? columns.name ?? row.name;
@@ -147,7 +148,7 @@ export async function rewritePhrase(
 }
 
 /** A phrase with the take it was cut from, as corrected when it was cut, and what a naming pattern can say of it. */
-export async function openPhrase(db: Db, id: string) {
+export async function openPhrase(db: Db, id: string, open = openOriginal) {
   const [found] = await db
     .select({ row: phrases, source: sources.name, project: projects.name })
     .from(phrases)
@@ -156,7 +157,7 @@ export async function openPhrase(db: Db, id: string) {
     .leftJoin(projects, eq(projects.id, phrases.projectId))
     .where(eq(phrases.id, id));
   if (!found) throw notFound('phrase');
-  const { row: takeRow, original } = await openOriginal(db, found.row.takeId);
+  const { row: takeRow, original } = await open(db, found.row.takeId);
   const about = {
     take: takeRow.name,
     source: found.source ?? undefined,

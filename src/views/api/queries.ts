@@ -163,11 +163,21 @@ export function useBatches() {
 
 export type BatchRowWire = Wire<BatchRow>;
 
-/** A batch with a row a phrase, renewed while it is worked on. */
+/** The rows of a batch, a phrase each; asked for again when anything about it has changed, but not while it is at work. */
+export function useBatchRows(batch: BatchWire | undefined) {
+  return useQuery({
+    queryKey: ['batch', batch?.id, 'rows', batch && !isAtWork(batch.phase) && [batch.phase, batch.counts]],
+    queryFn: async () => (await request<{ rows: BatchRowWire[] }>(`/api/batches/${batch!.id}?rows`)).rows,
+    enabled: batch !== undefined && !isAtWork(batch.phase),
+    placeholderData: (old) => old,
+  });
+}
+
+/** How far a batch is, asked for again and again while it is worked on. */
 export function useBatch(id: string) {
   return useQuery({
     queryKey: ['batch', id],
-    queryFn: () => request<BatchWire & { rows: BatchRowWire[] }>(`/api/batches/${id}`),
+    queryFn: () => request<BatchWire>(`/api/batches/${id}`),
     refetchInterval: ({ state }) => (state.data && !isAtWork(state.data.phase) ? false : LOOK_EVERY),
   });
 }

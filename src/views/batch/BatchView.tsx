@@ -6,7 +6,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { useActions } from '../../ui/actions.ts';
 import { sendJson } from '../api/client.ts';
-import { isAtWork, renew, tellProblem, useBatch, type BatchRowWire, type BatchWire } from '../api/queries.ts';
+import { isAtWork, renew, tellProblem, useBatch, useBatchRows, type BatchWire } from '../api/queries.ts';
 import { BatchTable } from './BatchTable.tsx';
 
 /** What a recipe would change about many phrases, before anything does; then it is done, and can be taken back. */
@@ -18,8 +18,10 @@ export default function BatchView() {
   return <OpenBatch batch={batch} />;
 }
 
-function OpenBatch({ batch }: { batch: BatchWire & { rows: BatchRowWire[] } }) {
-  const { id, phase, counts, rows } = batch;
+function OpenBatch({ batch }: { batch: BatchWire }) {
+  const { id, phase, counts } = batch;
+  const { data: rows = [] } = useBatchRows(batch);
+  const total = Object.values(counts).reduce((sum, count) => sum + count, 0);
   const client = useQueryClient();
   const setPhase = useMutation({
     mutationFn: (next: 'looking' | 'applying' | 'takingBack' | 'stopped') =>
@@ -59,7 +61,7 @@ function OpenBatch({ batch }: { batch: BatchWire & { rows: BatchRowWire[] } }) {
           <>
             <progress
               className="h-2 w-56 accent-indigo"
-              max={Math.max(1, rows.length)}
+              max={Math.max(1, total)}
               value={doneOf(batch)}
               aria-label="How far it is"
             />

@@ -3,9 +3,11 @@ import { workOnBatch } from '../../../../server/jobs/batch.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 import { batchPhaseSchema } from '../../_schemas.ts';
 
+/** How far it is; with `rows`, what would change about each phrase. */
 export const GET = endpoint(async ({ db }, context) => {
   const id = pathId(context);
-  return { ...(await getBatch(db, id)), rows: await batchTable(db, id) };
+  const batch = await getBatch(db, id);
+  return context.url.searchParams.has('rows') ? { ...batch, rows: await batchTable(db, id) } : batch;
 });
 
 /** Does what was looked at, stops, or takes back what was done. */
