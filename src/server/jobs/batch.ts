@@ -4,6 +4,7 @@ import { withPreset } from '../../core/normalize/apply-preset.ts';
 import { differenceOf, isSame } from '../../core/normalize/difference.ts';
 import { houseFitting, houseRecipe, type House } from '../../core/normalize/house.ts';
 import { orderProblem } from '../../core/normalize/order.ts';
+import { RecipeError } from '../../core/normalize/recipe.ts';
 import type { Db, Library } from '../db/client.ts';
 import type { BatchItemState, BatchPhase } from '../db/schema.ts';
 import { phrases } from '../db/schema.ts';
@@ -17,6 +18,7 @@ import {
   type Batch,
   type BatchItem,
 } from '../library/batches.ts';
+import { LibraryError, storageProblem } from '../library/errors.ts';
 import { getHouse } from '../library/house.ts';
 import { phraseContent, sourceOfRow } from '../library/phrase-content.ts';
 import { clipOfRow, openPhrase, rewritePhrase } from '../library/phrases.ts';
@@ -57,6 +59,14 @@ export function workOnBatch(library: Library, id: string): Promise<void> {
   return end;
 }
 
+/** Set when the library is about to be closed: what is under way is finished, and the rest is left to the next start. */
+let isEnding = false;
+
+export async function endBatches(): Promise<void> {
+  isEnding = true;
+  await Promise.allSettled(running.values());
+}
+
 /** Goes on with what a process before this one did not finish. */
 export async function resumeBatches(library: Library): Promise<void> {
   for (const { id } of await runningBatches(library.db)) void workOnBatch(library, id);
@@ -66,7 +76,7 @@ async function work(library: Library, id: string): Promise<void> {
   const { db } = library;
   const house = await getHouse(db);
   const open = rememberLast(openOriginal);
-  for (;;) {
+  while (!isEnding) {
     const batch = await getBatch(db, id);
     const todo = WORK[batch.phase];
     if (!todo) return;
@@ -76,12 +86,31 @@ async function work(library: Library, id: string): Promise<void> {
       return;
     }
     for (const item of items) {
-      await db.transaction(async (tx) => {
-        if (await holdItem(tx, item, todo.on)) await todo.each({ db: tx, house, open }, batch, item);
-      });
+      if (isEnding) return;
+      await workOnItem(db, item, (tx) => todo.each({ db: tx, house, open }, batch, item), todo.on);
       // Requests come in between.
       await breath();
     }
+  }
+}
+
+/** All that is done about a phrase, or nothing. One that cannot be worked out is refused, and the others go on. */
+async function workOnItem(
+  db: Db,
+  item: BatchItem,
+  each: (tx: Db) => Promise<void>,
+  state: BatchItemState,
+): Promise<void> {
+  try {
+    await db.transaction(async (tx) => {
+      if (await holdItem(tx, item, state)) await each(tx);
+    });
+  } catch (error) {
+    // What the disk refuses ends the work; the next start goes on with it.
+    if (storageProblem(error)) throw error;
+    if (!(error instanceof LibraryError || error instanceof RecipeError)) console.error(error);
+    const reason = error instanceof Error ? error.message : String(error);
+    await writeItem(db, item, { state: 'refused', reason });
   }
 }
 

@@ -1,5 +1,6 @@
 import stringify from 'fast-json-stable-stringify';
 import { and, asc, desc, eq, inArray, sql } from 'drizzle-orm';
+import type { Take } from '../../core/capture/take.ts';
 import { asPreset } from '../../core/normalize/apply-preset.ts';
 import { houseRecipe, type House } from '../../core/normalize/house.ts';
 import { parseRecipe } from '../../core/normalize/parse.ts';
@@ -98,14 +99,35 @@ function workedOn(db: Db, sourceId: string) {
 }
 
 async function habitsOfTake(db: Db, takeId: string, house: House): Promise<Habit[]> {
-  const { row, original } = await openOriginal(db, takeId);
-  const moves = row.moves.slice(0, row.movesDone);
   const own = await recipeHabits(db, takeId, house);
   const said = new Set(own.map(matterOf));
-  return [...movesHabits(original, moves).filter((habit) => !said.has(matterOf(habit))), ...own];
+  return [...(await movesHabits(db, takeId)).filter((habit) => !said.has(matterOf(habit))), ...own];
 }
 
-function movesHabits(original: Parameters<typeof habitsIn>[0], moves: readonly Move[]): Habit[] {
+/** Takes whose habits are remembered: to find them, a take is read and taken apart. */
+const REMEMBERED = 200;
+
+const remembered = new Map<string, { moves: string; habits: Habit[] }>();
+
+/** The habits in a take's moves, found once for the same moves. */
+async function movesHabits(db: Db, takeId: string): Promise<Habit[]> {
+  const [row] = await db
+    .select({ moves: takes.moves, movesDone: takes.movesDone })
+    .from(takes)
+    .where(eq(takes.id, takeId));
+  const done = row?.moves.slice(0, row.movesDone) ?? [];
+  const moves = JSON.stringify(done);
+  const known = remembered.get(takeId);
+  if (known?.moves === moves) return known.habits;
+  const { original } = await openOriginal(db, takeId);
+  const habits = found(original, done);
+  remembered.delete(takeId);
+  remembered.set(takeId, { moves, habits });
+  if (remembered.size > REMEMBERED) remembered.delete(remembered.keys().next().value!);
+  return habits;
+}
+
+function found(original: Take, moves: readonly Move[]): Habit[] {
   try {
     return habitsIn(original, moves);
   } catch (error) {

@@ -1,7 +1,19 @@
 import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import fc from 'fast-check';
-import { fileName, safeFileName, uniqueNames, unknownTokens } from '../../../src/core/phrase/naming.ts';
+import { parseKey } from '../../../src/core/music/key.ts';
+import { barOf } from '../../support/clips.ts';
+import {
+  clipFacts,
+  fileName,
+  nameFrom,
+  PHRASE_TOKENS,
+  phraseName,
+  safeFileName,
+  uniqueNames,
+  unknownTokens,
+  type PhraseToken,
+} from '../../../src/core/phrase/naming.ts';
 
 const VALUES = {
   name: 'Ferry bass, low walk',
@@ -55,4 +67,41 @@ test('no two names are alike, upper and lower case counting as the same', () => 
       assert.equal(new Set(unique).size, names.length);
     }),
   );
+});
+
+const NOTHING = Object.fromEntries(PHRASE_TOKENS.map((token) => [token, ''])) as Record<PhraseToken, string>;
+
+test('a phrase is named by a pattern; what has no value leaves no gap', () => {
+  const clip = barOf([], {
+    role: 'bass',
+    key: parseKey('Am')!,
+    labels: { take: 'Ferry crossing', part: 'Low Bass', project: 'The Lantern Ferry', start: 5, number: 3 },
+  });
+  assert.equal(phraseName('{take}, {part}', clip), 'Ferry crossing, low bass');
+  assert.equal(
+    phraseName(
+      '{project}: {role} in {key}, {tempo} BPM, {meter}, {bars} from bar {start}, no. {number}',
+      clip,
+    ),
+    'The Lantern Ferry: bass in Am, 120 BPM, 4-4, 1 from bar 5, no. 3',
+  );
+  assert.equal(phraseName('{take}, {source}, {part}', clip), 'Ferry crossing, low bass');
+  assert.equal(phraseName('{source}', clip), 'bass');
+});
+
+test('a pickup is no bar of a phrase, and its tempo and meter are those of bar one', () => {
+  const clip = barOf([], { pickup: 1920, length: 3840 });
+  assert.equal(clipFacts(clip).bars, '1');
+});
+
+test('whatever the pattern, a name is neither empty nor long, and nothing but tokens is filled in', () => {
+  fc.assert(
+    fc.property(fc.string({ maxLength: 60 }), (pattern) => {
+      const name = nameFrom(pattern, { ...NOTHING, role: 'pad' });
+      assert.ok(name.length > 0 && name.length <= 200);
+      assert.equal(name, name.trim());
+    }),
+  );
+  assert.equal(nameFrom('{constructor} {toString}', { ...NOTHING, role: 'pad' }), '{constructor} {toString}');
+  assert.deepEqual(unknownTokens('{constructor} {role}', PHRASE_TOKENS), ['constructor']);
 });
