@@ -133,6 +133,8 @@ export interface NoteStyle {
   color: string;
   /** Thickness of a stitch in pixels. */
   thickness: number;
+  /** How much of its ink is seen, 0..1: less for what lies behind. */
+  ink?: number;
 }
 
 /** The weft: a stitch with round ends for each note, fainter where it is softer. Only what the window shows is drawn. */
@@ -162,7 +164,7 @@ export function drawNotes(
     path.roundRect(x, y, length, thickness, thickness / 2);
   }
   for (const [alpha, path] of byAlpha) {
-    context.globalAlpha = alpha;
+    context.globalAlpha = alpha * (style.ink ?? 1);
     if (style.hollow) {
       context.strokeStyle = style.color;
       context.lineWidth = 1.25;

@@ -113,16 +113,9 @@ export function NotePairs({
       if (x > -1) context.fillText(name, x + 5, RULER / 2);
     });
     context.translate(0, RULER);
-    context.globalAlpha = 1;
     for (const { role, notes } of drawn.behind) {
-      context.save();
-      context.globalCompositeOperation = 'source-over';
-      context.filter = 'opacity(38%)';
-      drawNotes(context, notes, drawn.height, window, area, {
-        color: roleColor(role),
-        thickness: Math.max(3, thickness - 6),
-      });
-      context.restore();
+      const thin = { color: roleColor(role), thickness: Math.max(3, thickness - 6), ink: 0.4 };
+      drawNotes(context, notes, drawn.height, window, area, thin);
     }
     for (const clip of hits) {
       context.fillStyle = roleColor(clip.role);

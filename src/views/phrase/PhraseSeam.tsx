@@ -7,7 +7,7 @@ import { Button } from '../../ui/Button.tsx';
 import { SeamPicture } from '../../ui/SeamPicture.tsx';
 import { drawnNotes } from '../../ui/strand.ts';
 
-const WIDTH = 420;
+const WIDTH = 300;
 const HEIGHT = 130;
 
 /** The loop's seam enlarged: the last beat and the first side by side, as captured and as the recipe leaves it. */
@@ -23,10 +23,14 @@ export function PhraseSeam({ hollow, solid, onListen }: { hollow: Clip; solid: C
       <div className="grid gap-2 text-sm">
         <p>
           {crossing > 0
-            ? `${plural(crossing, 'note')} sound over the end: cut or wrap them in Bars.`
+            ? `${plural(crossing, 'note')} ${crossing === 1 ? 'sounds' : 'sound'} over the end: Bars can cut or wrap.`
             : 'No note sounds over the end.'}
         </p>
-        {held > 0 && <p className="text-muted">{plural(held, 'note')} end with the last bar line.</p>}
+        {held > 0 && (
+          <p className="text-muted">
+            {plural(held, 'note')} {held === 1 ? 'ends' : 'end'} with the last bar line.
+          </p>
+        )}
         <Button small onClick={onListen}>
           <Play size={12} aria-hidden="true" /> Hear the seam
         </Button>
@@ -49,7 +53,7 @@ function Seam({ clip, title }: { clip: Clip; title: string }) {
         notes={notes}
         role={clip.role}
         place={place}
-        width={WIDTH / 1.4}
+        width={WIDTH}
         height={HEIGHT}
         label={`${title}: the last beat, then the first`}
       />

@@ -75,6 +75,10 @@ export function useNoteDrag(
       );
     }
   };
+  const onPointerCancel = () => {
+    start.current = null;
+    setDrag(null);
+  };
   const onDoubleClick = (event: { currentTarget: Element; clientX: number; clientY: number }) => {
     const { x, y } = place(event);
     if (noteAt(clip.notes, layout, x, y)) return;
@@ -93,7 +97,7 @@ export function useNoteDrag(
       'add a note',
     );
   };
-  return { drag, handlers: { onPointerDown, onPointerMove, onPointerUp, onDoubleClick } };
+  return { drag, handlers: { onPointerDown, onPointerMove, onPointerUp, onPointerCancel, onDoubleClick } };
 }
 
 const all128 = Array.from({ length: 128 }, (_, pitch) => pitch);
