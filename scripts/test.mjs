@@ -35,6 +35,12 @@ function testFiles(kind, leftOut = /^$/) {
   return files;
 }
 
+/**
+ * Two servers at once, and no waiting for connections that they keep open. Unit tests end by themselves: where an end is
+ * forced, what the last of them had to say can be lost on the way, and their number is too small.
+ */
+const SERVERS = ['--test-concurrency=2', '--test-force-exit'];
+
 /** Runs the tests of a kind in Node's own runner: dots while it goes, what failed, and its counts. */
 function nodeTests(kind, options = [], environment = {}, leftOut = undefined) {
   const reporters = ['dot', './scripts/summary-reporter.mjs'].flatMap((reporter) => [
@@ -43,7 +49,7 @@ function nodeTests(kind, options = [], environment = {}, leftOut = undefined) {
   ]);
   run(
     process.execPath,
-    ['--import', 'tsx', '--test', '--test-force-exit', ...options, ...reporters, ...testFiles(kind, leftOut)],
+    ['--import', 'tsx', '--test', ...options, ...reporters, ...testFiles(kind, leftOut)],
     {
       env: { ...process.env, ...environment },
     },
@@ -77,7 +83,7 @@ const kinds = {
     const { build } = await import('./build.mjs');
     await build();
     console.log('-- on PGlite');
-    nodeTests('api', ['--test-concurrency=2']);
+    nodeTests('api', SERVERS);
     if (!postgresBinaries()) {
       console.log('API tests on PostgreSQL skipped: it is not installed (apt-get install postgresql).');
       if (process.env.CI) process.exit(1);
@@ -86,7 +92,7 @@ const kinds = {
     console.log('-- on PostgreSQL');
     const postgres = await startPostgres();
     try {
-      nodeTests('api', ['--test-concurrency=2'], { TEST_DATABASE_URL: postgres.url }, NOT_OF_POSTGRES);
+      nodeTests('api', SERVERS, { TEST_DATABASE_URL: postgres.url }, NOT_OF_POSTGRES);
     } finally {
       postgres.stop();
     }
