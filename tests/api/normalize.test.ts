@@ -41,6 +41,23 @@ async function makeWhole(takeId: string): Promise<string[]> {
 }
 
 const phrase = async (id: string) => (await api.get(`/api/phrases/${id}`)).body;
+
+/** Saves a phrase with something changed about it, and all else as it was. */
+async function save(id: string, change: object): Promise<Answer> {
+  const { name, role, takeKey, tags, projectId, rights, state, recipe } = await phrase(id);
+  return api.put(`/api/phrases/${id}`, {
+    name,
+    role,
+    takeKey,
+    tags,
+    projectId,
+    rights,
+    state,
+    recipe,
+    ...change,
+  });
+}
+
 const midi = async (id: string) =>
   Buffer.from((await api.get(`/api/phrases/${id}/file?plain`)).body).toString('hex');
 
@@ -114,18 +131,9 @@ test('a phrase that was changed after the batch looked at it is not overwritten'
   const batch = await batchEnd(
     (await api.post('/api/batches', { title: 'x', recipe, phraseIds: [id] })).body.id,
   );
-  const { name, role, takeKey, tags, projectId, rights, state, recipe: own } = await phrase(id!);
+  const { recipe: own } = await phrase(id!);
   const changed = { ...own, steps: [...own.steps, { step: 'length', factor: 0.5 }] };
-  await api.put(`/api/phrases/${id}`, {
-    name,
-    role,
-    takeKey,
-    tags,
-    projectId,
-    rights,
-    state,
-    recipe: changed,
-  });
+  await save(id!, { recipe: changed });
   await api.patch(`/api/batches/${batch.id}`, { phase: 'applying' });
   const end = await batchEnd(batch.id);
   assert.equal(end.counts.refused, 1);
@@ -138,16 +146,7 @@ test('a phrase that was changed after the batch looked at it is not overwritten'
   );
   await api.patch(`/api/batches/${again.id}`, { phase: 'applying' });
   assert.equal((await batchEnd(again.id)).counts.applied, 1);
-  await api.put(`/api/phrases/${id}`, {
-    name,
-    role,
-    takeKey,
-    tags,
-    projectId,
-    rights,
-    state,
-    recipe: changed,
-  });
+  await save(id!, { recipe: changed });
   await api.patch(`/api/batches/${again.id}`, { phase: 'takingBack' });
   assert.match((await batchEnd(again.id)).rows[0].reason, /changed after the batch: left as it is/);
   assert.deepEqual((await phrase(id!)).recipe, changed);
@@ -228,9 +227,9 @@ test('habits: what was done to two takes of a source is one move on the third, a
     await api.post(`/api/takes/${id}/moves`, { move: { move: 'rename', part, name: 'Fog' } });
     await api.post(`/api/takes/${id}/moves`, { move: { move: 'sound', part, channel: 4, program: 90 } });
     const made = await api.post('/api/phrases', { takeId: id, parts: [part], startBar: 1, bars: 2 });
-    const { name, role, takeKey, tags, projectId, rights, recipe } = await phrase(made.body.phraseIds[0]);
+    const { recipe } = await phrase(made.body.phraseIds[0]);
     const late = { ...recipe, steps: [...recipe.steps.slice(0, -1), { step: 'shift', ms: 12 }, recipe.steps.at(-1)] }; // prettier-ignore
-    await api.put(`/api/phrases/${made.body.phraseIds[0]}`, { name, role, takeKey, tags, projectId, rights, recipe: late, state: 'kept' }); // prettier-ignore
+    await save(made.body.phraseIds[0], { recipe: late, state: 'kept' });
   }
   const { body: usual } = await api.get(`/api/takes/${three}/habits`);
   assert.equal(usual.source, source);

@@ -1,4 +1,4 @@
-import { activeStep, type Recipe, type StepName } from './recipe.ts';
+import type { Recipe, StepName } from './recipe.ts';
 
 /** Steps that say how a phrase leaves, and do nothing to its notes: they come last. */
 const LEAVING: ReadonlySet<StepName> = new Set<StepName>(['channel', 'name', 'resolution']);
@@ -24,10 +24,4 @@ export function withPreset(own: Recipe, preset: Recipe): Recipe {
 /** A recipe as a preset: what belongs to one phrase alone is left out. */
 export function asPreset(recipe: Recipe): Recipe {
   return { version: 1, steps: recipe.steps.filter(({ step }) => step !== 'bars' && step !== 'edit') };
-}
-
-/** The bars a recipe cuts, as they are written in the take; null where it cuts none. */
-export function barsOf(recipe: Recipe): { start: number; count: number } | null {
-  const bars = activeStep(recipe, 'bars');
-  return bars ? { start: bars.start, count: bars.count } : null;
 }

@@ -1,7 +1,7 @@
 import { bpmOf, tempoAt } from '../music/timeline.ts';
 import type { Key } from '../music/key.ts';
 import type { Clip, ClipNote } from '../phrase/clip.ts';
-import { median, percentile } from './step.ts';
+import { loudMark, median } from './step.ts';
 
 /** What a recipe would change about a phrase, in figures that can stand in a row. */
 export interface Difference {
@@ -32,13 +32,7 @@ export function differenceOf(before: Clip, after: Clip): Difference {
     .filter((ms) => ms >= 0.5);
   const steps = pairs.map(([old, now]) => now.pitch - old.pitch);
   const semitones = commonest(steps);
-  const loud = (clip: Clip) =>
-    Math.round(
-      percentile(
-        clip.notes.map(({ velocity }) => velocity),
-        0.95,
-      ),
-    );
+  const loud = (clip: Clip) => Math.round(loudMark(clip.notes));
   return {
     notes: { before: before.notes.length, after: after.notes.length },
     moved: moves.length,

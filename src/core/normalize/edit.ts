@@ -32,7 +32,7 @@ export interface EditParams {
 /** Changes single notes by hand where they are simply wrong: the last word, over all steps before. */
 export const editNotes: Step<EditParams> = (clip, params) => {
   const changes = new Map((params.change ?? []).map((change) => [change.note, change]));
-  const mainPieces = lastPieces(clip);
+  const mainPieces = playedPieces(clip.notes);
   const notes: ClipNote[] = [];
   const removed = new Set<number>();
   let changed = 0;
@@ -63,7 +63,7 @@ function setAsideOf(origins: number[]) {
 }
 
 /** Of a note in two pieces, the one that was played: what a loop heard on at bar one is only its rest. */
-function lastPieces({ notes }: Clip): Map<number, ClipNote> {
+export function playedPieces(notes: readonly ClipNote[]): Map<number, ClipNote> {
   return new Map(notes.map((note) => [note.origin, note]));
 }
 

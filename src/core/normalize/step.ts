@@ -68,3 +68,11 @@ export function percentile(values: readonly number[], share: number): number {
   const high = Math.min(low + 1, sorted.length - 1);
   return sorted[low]! + (sorted[high]! - sorted[low]!) * (at - low);
 }
+
+/** Where the loud notes of some lie: the velocity below which 95 % of them are. */
+export function loudMark(notes: readonly { velocity: number }[]): number {
+  return percentile(
+    notes.map(({ velocity }) => velocity),
+    0.95,
+  );
+}

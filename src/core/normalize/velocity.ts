@@ -1,6 +1,6 @@
 import { kitPiece, type KitPiece } from '../midi/gm.ts';
 import { withVelocity, type ClipNote } from '../phrase/clip.ts';
-import { changedNotes, percentile, type Step } from './step.ts';
+import { changedNotes, loudMark, type Step } from './step.ts';
 
 export interface VelocityParams {
   /** Where the loud notes (95th percentile) land, as a share of 127. */
@@ -13,19 +13,13 @@ export interface VelocityParams {
   ghosts?: number;
 }
 
-/** The share of notes that lie below "loud". */
-const LOUD_SHARE = 0.95;
-
 /** Brings a part to its level: the loud notes land on a mark, the others keep their distance from them. */
 export const setVelocity: Step<VelocityParams> = (clip, params) => {
   const exempt = new Set(params.except ?? []);
   const isDrums = clip.role === 'drums' || clip.role === 'percussion';
   const counts = ({ pitch, velocity }: ClipNote) =>
     !(isDrums && exempt.has(kitPiece(pitch))) && velocity > (params.ghosts ?? 0);
-  const loudBefore = percentile(
-    clip.notes.filter(counts).map((note) => note.velocity),
-    LOUD_SHARE,
-  );
+  const loudBefore = loudMark(clip.notes.filter(counts));
   const mark = params.loud * 127;
   const notes = clip.notes.map((note) => {
     if (!counts(note)) return note;

@@ -35,13 +35,14 @@ export interface MakeRequest {
 
 /**
  * Makes phrases of some bars of some parts, each by its role's house recipe, as drafts. Several parts become
- * a sheaf. @throws LibraryError 422 where the bars or parts hold nothing.
+ * a sheaf. Who has opened the take already hands it on. @throws LibraryError 422 where the bars or parts hold nothing.
  */
 export async function makePhrases(
   db: Db,
   request: MakeRequest,
+  opened?: Awaited<ReturnType<typeof openTake>>,
 ): Promise<{ phraseIds: string[]; sheafId: string | null }> {
-  const { row, take, split, byHand } = await openTake(db, request.takeId);
+  const { row, take, split, byHand } = opened ?? (await openTake(db, request.takeId));
   const corrections = correctionsOf(row.moves.slice(0, row.movesDone));
   const { chords } = harmonyOf(take, split, byHand);
   const lastBar = barsUntil(take.timing.timeline, take.timing.ticks);
@@ -127,7 +128,8 @@ export async function keepTake(
   takeId: string,
   projectId: string | null,
 ): Promise<{ phraseId: string; name: string; done: string[] }> {
-  const { row, take, split } = await openTake(db, takeId);
+  const opened = await openTake(db, takeId);
+  const { row, take, split } = opened;
   const playing = playingParts(split);
   const part = playing[0]?.part;
   if (!part || playing.length > 1)
@@ -135,7 +137,11 @@ export async function keepTake(
   if (row.proposals > 0)
     throw new LibraryError(409, `"${row.name}" has something to look at first: open it.`);
   const bars = row.account?.barsReceived || barsUntil(take.timing.timeline, take.timing.ticks);
-  const { phraseIds } = await makePhrases(db, { takeId, parts: [part.id], startBar: 1, bars, projectId });
+  const { phraseIds } = await makePhrases(
+    db,
+    { takeId, parts: [part.id], startBar: 1, bars, projectId },
+    opened,
+  );
   const phraseId = phraseIds[0]!;
   await setPhraseState(db, [phraseId], 'kept');
   const { name, recipe, locked, ...phrase } = await getPhrase(db, phraseId);
@@ -155,10 +161,12 @@ export async function makeWhole(
   takeId: string,
   projectId: string | null,
 ): Promise<{ phraseIds: string[]; sheafId: string | null }> {
-  const { row, take, split } = await openTake(db, takeId);
+  const opened = await openTake(db, takeId);
+  const { row, take, split } = opened;
   const parts = playingParts(split).map(({ part }) => part.id);
   if (parts.length === 0) throw new LibraryError(422, `"${row.name}" has no notes that are not set aside.`);
-  return makePhrases(db, { takeId, parts, startBar: 1, bars: barsSounding(take, split), projectId });
+  const bars = barsSounding(take, split);
+  return makePhrases(db, { takeId, parts, startBar: 1, bars, projectId }, opened);
 }
 
 /** What a naming pattern can say of a take. */

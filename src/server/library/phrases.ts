@@ -95,28 +95,18 @@ export interface PhraseChange {
 
 /** Saves a phrase: the recipe is applied again to the captured notes, and all is written at once. */
 export async function savePhrase(db: Db, id: string, change: PhraseChange): Promise<PhraseDetail> {
-  const { row, take, about } = await openPhrase(db, id);
-  const source = sourceOfRow({ ...row, role: change.role, takeKey: change.takeKey }, about);
-  const { columns } = phraseContent(take, source, change.recipe);
+  const opened = await openPhrase(db, id);
+  const source = sourceOfRow({ ...opened.row, role: change.role, takeKey: change.takeKey }, opened.about);
+  const { columns } = phraseContent(opened.take, source, change.recipe);
   if (columns.noteCount === 0) {
     throw new LibraryError(422, 'This recipe leaves no notes. Nothing was saved; choose other bars.');
   }
   const { tags: tagNames, ...changed } = change;
   const names = cleanTags(tagNames);
   // A naming step has the last word.
-  const name = columns.name ?? change.name;
+  const written = { ...changed, ...columns, name: columns.name ?? change.name, partProgram: source.program };
   await db.transaction(async (tx) => {
-    await tx
-      .update(phrases)
-      .set({
-        ...changed,
-        ...columns,
-        name,
-        partProgram: source.program,
-        searchText: searchTextOf(name, change.role, row.partName, about.take ?? '', names),
-        updatedAt: new Date(),
-      })
-      .where(eq(phrases.id, id));
+    await writeContent(tx, opened, written, names);
     await writeTags(tx, id, names);
   });
   return getPhrase(db, id);
@@ -129,22 +119,26 @@ export async function rewritePhrase(
   change: { recipe: Recipe; fitting: Fitting; name?: string },
   open = openOriginal,
 ): Promise<void> {
-  const { row, take, about } = await openPhrase(db, id, open);
-  const source = sourceOfRow(row, about);
-  const { columns } = phraseContent(take, source, change.recipe);
-  const name = change.name ?? columns.name ?? row.name;
-  const tagNames = (await tagsOf(db, [id])).get(id) ?? [];
+  const opened = await openPhrase(db, id, open);
+  const source = sourceOfRow(opened.row, opened.about);
+  const { columns } = phraseContent(opened.take, source, change.recipe);
+  const name = change.name ?? columns.name ?? opened.row.name;
+  const names = (await tagsOf(db, [id])).get(id) ?? [];
+  await writeContent(db, opened, { ...change, ...columns, name, partProgram: source.program }, names);
+}
+
+/** Writes what was made of a phrase, and what search looks through. */
+async function writeContent(
+  db: Db,
+  { row, about }: Awaited<ReturnType<typeof openPhrase>>,
+  columns: Partial<typeof phrases.$inferInsert> & { name: string },
+  tagNames: readonly string[],
+): Promise<void> {
+  const searchText = searchTextOf(columns.name, columns.role ?? row.role, row.partName, about.take, tagNames);
   await db
     .update(phrases)
-    .set({
-      ...change,
-      ...columns,
-      name,
-      partProgram: source.program,
-      searchText: searchTextOf(name, row.role, row.partName, about.take ?? '', tagNames),
-      updatedAt: new Date(),
-    })
-    .where(eq(phrases.id, id));
+    .set({ ...columns, searchText, updatedAt: new Date() })
+    .where(eq(phrases.id, row.id));
 }
 
 /** A phrase with the take it was cut from, as corrected when it was cut, and what a naming pattern can say of it. */

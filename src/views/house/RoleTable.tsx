@@ -1,8 +1,11 @@
 import { pitchName } from '../../core/music/pitch.ts';
 import type { House, RoleStandard } from '../../core/normalize/house.ts';
 import { ROLES, type Role } from '../../core/split/roles.ts';
+import { BoundedInput } from '../../ui/BoundedInput.tsx';
 import { RoleMark } from '../../ui/RoleMark.tsx';
 import type { SetHouse } from './set-house.ts';
+
+const NUMBER = 'field h-6 w-18 text-right';
 
 const PITCHES = Array.from({ length: 128 }, (_, pitch) => pitch);
 
@@ -63,7 +66,8 @@ function RoleRow({
         <RoleMark role={role} />
       </td>
       <td className="whitespace-nowrap">
-        <Cell
+        <BoundedInput
+          className={NUMBER}
           label={`Loud at, ${role}`}
           value={Math.round(loud * 100)}
           min={5}
@@ -73,7 +77,8 @@ function RoleRow({
         <span className="text-sm text-muted">% = {Math.round(loud * 127)}</span>
       </td>
       <td>
-        <Cell
+        <BoundedInput
+          className={NUMBER}
           label={`Range, ${role}`}
           value={range}
           min={0}
@@ -104,7 +109,8 @@ function RoleRow({
         )}
       </td>
       <td>
-        <Cell
+        <BoundedInput
+          className={NUMBER}
           label={`Played, ${role}`}
           value={shiftMs}
           min={-1000}
@@ -113,38 +119,6 @@ function RoleRow({
         />
       </td>
     </tr>
-  );
-}
-
-function Cell({
-  label,
-  value,
-  min,
-  max,
-  step = 1,
-  onValue,
-}: {
-  label: string;
-  value: number;
-  min: number;
-  max: number;
-  step?: number;
-  onValue: (value: number) => void;
-}) {
-  return (
-    <input
-      type="number"
-      aria-label={label}
-      className="field h-6 w-18 text-right"
-      min={min}
-      max={max}
-      step={step}
-      value={value}
-      onChange={({ target }) => {
-        const next = Number(target.value);
-        if (target.value !== '' && next >= min && next <= max) onValue(next);
-      }}
-    />
   );
 }
 

@@ -3,15 +3,12 @@ import { useMemo, useState, type KeyboardEvent } from 'react';
 import { Bar } from 'react-chartjs-2';
 import { bpmOf, tempoAt } from '../../core/music/timeline.ts';
 import { gridTicks, type Grid } from '../../core/normalize/grid.ts';
-import { percentile } from '../../core/normalize/step.ts';
+import { loudMark } from '../../core/normalize/step.ts';
 import type { Clip, ClipNote } from '../../core/phrase/clip.ts';
 import { plural } from '../../core/words.ts';
 import { themeColor, useThemeVersion } from '../../ui/canvas.ts';
 import { histogramOptions } from '../../ui/chart.ts';
 import { roleColor } from '../../ui/strand.ts';
-
-/** The share of notes that lie below "loud". */
-const LOUD_SHARE = 0.95;
 
 /**
  * Velocities, and timing against the grid, as captured (hollow) and as the recipe leaves them (solid). A bar of either
@@ -35,15 +32,7 @@ export function PhraseGraphs({
     return histogram(of(hollow), of(solid), solid.notes, 1, 127, 8);
   }, [hollow, solid]);
   const loud = useMemo(
-    () =>
-      [hollow, solid].map(({ notes }) =>
-        Math.round(
-          percentile(
-            notes.map((note) => note.velocity),
-            LOUD_SHARE,
-          ),
-        ),
-      ) as [number, number],
+    () => [hollow, solid].map(({ notes }) => Math.round(loudMark(notes))) as [number, number],
     [hollow, solid],
   );
   const timing = useMemo(() => {

@@ -1,7 +1,7 @@
 import { arrayMove } from '@dnd-kit/sortable';
 import { toast } from 'sonner';
 import type { Mode } from '../../core/music/key.ts';
-import { barsOf, withPreset } from '../../core/normalize/apply-preset.ts';
+import { withPreset } from '../../core/normalize/apply-preset.ts';
 import { HOUSE, houseRecipe } from '../../core/normalize/house.ts';
 import { orderProblem } from '../../core/normalize/order.ts';
 import {
@@ -81,7 +81,7 @@ export function RecipePanel({
           role={role}
           onHouse={() =>
             onChange(
-              (old) => withPreset(old, houseRecipe(role, barsOf(old), mode, house)),
+              (old) => withPreset(old, houseRecipe(role, null, mode, house)),
               `house standard for ${role}`,
             )
           }

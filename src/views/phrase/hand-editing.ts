@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { isPitched, type Clip, type ClipNote } from '../../core/phrase/clip.ts';
 import { withHandEdits, type HandEdit } from '../../core/normalize/by-hand.ts';
+import { playedPieces } from '../../core/normalize/edit.ts';
 import { gridTicks, type Grid } from '../../core/normalize/grid.ts';
 import type { Recipe } from '../../core/normalize/recipe.ts';
 import { plural } from '../../core/words.ts';
@@ -19,7 +20,7 @@ export function useHandEditing(solid: Clip, grid: Grid, onRecipe: ChangeRecipe) 
     if (edits.length > 0) onRecipe((recipe) => withHandEdits(recipe, solid, edits), label);
   };
   const each = (change: (note: ClipNote) => HandEdit, label: string) =>
-    edit(played(notes).map(change), `${label} of ${plural(notes.length, 'note')}`);
+    edit([...playedPieces(notes).values()].map(change), `${label} of ${plural(notes.length, 'note')}`);
   const step = gridTicks(grid, solid.timeline.ppq);
   const editing = {
     chosen,
@@ -104,8 +105,3 @@ export function useHandEditing(solid: Clip, grid: Grid, onRecipe: ChangeRecipe) 
 }
 
 export type HandEditing = ReturnType<typeof useHandEditing>;
-
-/** Each note once: of one that a loop heard on, the piece that was played. */
-function played(notes: readonly ClipNote[]): ClipNote[] {
-  return [...new Map(notes.map((note) => [note.origin, note])).values()];
-}

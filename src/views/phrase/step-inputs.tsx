@@ -1,4 +1,5 @@
 import type { RecipeStep } from '../../core/normalize/recipe.ts';
+import { BoundedInput } from '../../ui/BoundedInput.tsx';
 
 /** What the fields of a step are given. */
 export type FieldsProps<Name extends RecipeStep['step']> = {
@@ -6,7 +7,7 @@ export type FieldsProps<Name extends RecipeStep['step']> = {
   onChange: (step: RecipeStep) => void;
 };
 
-/** A number that is taken over while it is typed, as long as it lies within its limits. */
+/** A number of a step with what it counts. */
 export function StepNumber({
   label,
   name = label,
@@ -31,18 +32,14 @@ export function StepNumber({
   return (
     <label className="flex items-center gap-1.5">
       {before && <span className="text-muted">{label}</span>}
-      <input
-        type="number"
-        aria-label={name}
+      <BoundedInput
+        label={name}
         className="h-6 w-15 rounded-[3px] border border-rule bg-card px-1.5"
+        value={value}
         min={min}
         max={max}
         step={step}
-        value={value}
-        onChange={({ target }) => {
-          const next = Number(target.value);
-          if (target.value !== '' && next >= min && next <= max) onValue(next);
-        }}
+        onValue={onValue}
       />
       {unit ?? (!before && <span className="text-muted">{label}</span>)}
     </label>

@@ -2,7 +2,7 @@ import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import fc from 'fast-check';
 import { MODE_STEPS, MODES, parseKey } from '../../../src/core/music/key.ts';
-import { asPreset, barsOf, withPreset } from '../../../src/core/normalize/apply-preset.ts';
+import { asPreset, withPreset } from '../../../src/core/normalize/apply-preset.ts';
 import {
   baked,
   fitted,
@@ -115,7 +115,7 @@ test('a preset takes the place of the steps; bars and what was done by hand stay
   );
   const next = withPreset(own, preset);
   assert.deepEqual(stepNames(next), ['bars', 'velocity', 'edit', 'channel']);
-  assert.deepEqual(barsOf(next), { start: 3, count: 2 });
+  assert.deepEqual(activeStep(next, 'bars'), { step: 'bars', start: 3, count: 2, tail: 'wrap' });
   assert.deepEqual(stepNames(asPreset(own)), ['quantize', 'resolution']);
 });
 
