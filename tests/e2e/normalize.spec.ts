@@ -89,8 +89,11 @@ test("a new user's evening: ten takes of three sources to forty phrases; the thi
     await expect(worth.getByRole('button', { name: /^As usual/ })).toHaveCount(0);
     await page.getByRole('button', { name: /^Take back as usual for Market box/ }).click();
     await expect(strands(page).getByRole('listitem')).toHaveCount(7);
+    // It is on the screen before it is written: the next page must not be opened in between.
+    const written = page.waitForResponse((answer) => answer.url().endsWith('/redo') && answer.ok());
     await page.keyboard.press('Control+y');
     await expect(strands(page).getByRole('listitem')).toHaveCount(5);
+    await written;
   }
 
   // All ten to drafts, each by the house recipe of its role; and kept.
