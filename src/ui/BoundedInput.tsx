@@ -1,12 +1,10 @@
-/** A number that is taken over while it is typed, as long as it lies within its limits. */
+import { NumberInput } from './NumberInput.tsx';
+
+/** A number within its limits that is named for whoever cannot see what stands beside it. */
 export function BoundedInput({
   label,
-  className,
-  value,
-  min,
-  max,
-  step = 1,
   onValue,
+  ...props
 }: {
   label: string;
   className: string;
@@ -16,19 +14,5 @@ export function BoundedInput({
   step?: number;
   onValue: (value: number) => void;
 }) {
-  return (
-    <input
-      type="number"
-      aria-label={label}
-      className={className}
-      min={min}
-      max={max}
-      step={step}
-      value={value}
-      onChange={({ target }) => {
-        const next = Number(target.value);
-        if (target.value !== '' && next >= min && next <= max) onValue(next);
-      }}
-    />
-  );
+  return <NumberInput aria-label={label} {...props} onValue={(value) => value !== null && onValue(value)} />;
 }

@@ -1,7 +1,7 @@
-import { useState } from 'react';
 import { Labeled } from './Labeled.tsx';
+import { NumberInput } from './NumberInput.tsx';
 
-/** A number in a range. What is typed counts as soon as it lies in the range; left, the field shows what counts. */
+/** A number in a range under its label. */
 export function NumberField({
   label,
   value,
@@ -21,28 +21,18 @@ export function NumberField({
   empty?: string;
   onChange: (value: number | null) => void;
 }) {
-  const [draft, setDraft] = useState<string | null>(null);
   return (
     <Labeled label={label}>
       {(id) => (
-        <input
+        <NumberInput
           id={id}
-          type="number"
           className="field w-full"
+          value={value}
           min={min}
           max={max}
           step={step}
-          placeholder={empty}
-          value={draft ?? value ?? ''}
-          onChange={(event) => {
-            const text = event.target.value;
-            setDraft(text);
-            const next = Number(text);
-            if (text === '') {
-              if (empty !== undefined) onChange(null);
-            } else if (next >= min && next <= max) onChange(next);
-          }}
-          onBlur={() => setDraft(null)}
+          empty={empty}
+          onValue={onChange}
         />
       )}
     </Labeled>

@@ -1,13 +1,6 @@
 import { Redo2, Undo2 } from 'lucide-react';
 import { Button } from './Button.tsx';
-
-/** What can be taken back and done again, in words, and the way to do it; `useHistory` is one. */
-export interface UndoHistory {
-  undoes: string | undefined;
-  redoes: string | undefined;
-  undo: () => void;
-  redo: () => void;
-}
+import type { UndoHistory } from './deeds.ts';
 
 /** Take back and do again, each saying what. */
 export function UndoButtons({ history: { undoes, redoes, undo, redo } }: { history: UndoHistory }) {

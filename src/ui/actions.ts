@@ -6,6 +6,8 @@ export interface Action {
   title: string;
   /** Key presses that do it, such as "Ctrl+z"; the first is shown. */
   keys?: readonly string[];
+  /** Further words by which the palette finds it: what people call it who do not know its title. */
+  words?: string;
   run: () => void;
 }
 
@@ -23,6 +25,15 @@ export function currentActions(): ActionGroup[] {
   return [...registered].map((group) => group()).reverse();
 }
 
+/** Key presses that would do several things at once, with the titles of what they would do: one key, one meaning. */
+export function conflictsIn(groups: readonly ActionGroup[]): { key: string; titles: string[] }[] {
+  const byKey = new Map<string, string[]>();
+  for (const { name, actions } of groups)
+    for (const { title, keys = [] } of actions)
+      for (const key of keys) byKey.set(key, [...(byKey.get(key) ?? []), `${name}: ${title}`]);
+  return [...byKey].flatMap(([key, titles]) => (titles.length > 1 ? [{ key, titles }] : []));
+}
+
 /** Offers actions for as long as the component is shown. */
 export function useActions(name: string, actions: readonly Action[]): void {
   const current = useRef<ActionGroup>({ name, actions });
@@ -30,6 +41,8 @@ export function useActions(name: string, actions: readonly Action[]): void {
   useEffect(() => {
     const ask = () => current.current;
     registered.add(ask);
+    for (const { key, titles } of conflictsIn(currentActions()))
+      console.error(`The key ${keyWords(key)} has several meanings: ${titles.join('; ')}`);
     return () => void registered.delete(ask);
   }, []);
   const shortcuts: Shortcuts = {};
@@ -37,18 +50,15 @@ export function useActions(name: string, actions: readonly Action[]): void {
   useShortcuts(shortcuts);
 }
 
-/** A key press as people read it: "Ctrl+ArrowUp" becomes "Ctrl Up". */
+/** A key press as people read it: "Ctrl+ArrowUp" becomes "Ctrl Up", "R" becomes "Shift R". */
 export function keyWords(key: string): string {
   return key
     .split(/(?<=.)\+/)
-    .map((part) =>
-      part === ' '
-        ? 'Space'
-        : part.startsWith('Arrow')
-          ? part.slice(5)
-          : part.length === 1
-            ? part.toUpperCase()
-            : part,
-    )
+    .map((part, _, all) => {
+      if (part === ' ') return 'Space';
+      if (part.startsWith('Arrow')) return part.slice(5);
+      const isShifted = all.length === 1 && /^\p{Lu}$/u.test(part);
+      return isShifted ? `Shift ${part}` : part.length === 1 ? part.toUpperCase() : part;
+    })
     .join(' ');
 }

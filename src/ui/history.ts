@@ -1,54 +1,140 @@
-import { useCallback, useState } from 'react';
+import equal from 'fast-deep-equal';
+import { useCallback, useEffect } from 'react';
+import { create } from 'zustand';
+import { didDeed, doAgain, forgetDeeds, lastDone, nextUndone, takeBack, useDeeds } from './deeds.ts';
 
-interface Entry<Value> {
-  value: Value;
-  /** What led to this value, in words. */
+interface State {
+  value: unknown;
+  /** What is kept on the server, as far as the value knows of it. */
+  base: unknown;
+  /** The last change and when it was made: more of the same goes on with it. */
   label: string;
   at: number;
 }
 
+/** Values under edit by what they are of. They outlast their view: going away and coming back loses nothing. */
+const useEdited = create<Record<string, State>>(() => ({}));
+
 /** Changes of one kind within this time are one: typing a number is not three steps. In milliseconds. */
 const ONE_CHANGE = 900;
 
+function patch(source: string, change: Partial<State>): void {
+  useEdited.setState((all) => ({ [source]: { ...all[source]!, ...change } }));
+}
+
+/** Shows a value without making it a change of its own. */
+function show(source: string, value: unknown): void {
+  patch(source, { value, label: '', at: 0 });
+}
+
 /**
- * A value with its past: what was changed is named, can be taken back and done again. `unsaved` is a change that
- * was made before, such as before a reload.
+ * A value under edit, each change of it a deed: named, taken back and done again. `source` says what it is of, `path` where it
+ * is seen. `unsaved` is a change that was made before, such as before a reload.
  */
-export function useHistory<Value>(initial: Value, unsaved?: { value: Value; label: string }) {
-  const [state, setState] = useState<{ entries: Entry<Value>[]; at: number }>(() => {
-    const first = { value: initial, label: '', at: 0 };
-    return unsaved ? { entries: [first, { ...unsaved, at: 0 }], at: 1 } : { entries: [first], at: 0 };
-  });
-  const set = useCallback((change: (now: Value) => Value, label: string) => {
-    const time = Date.now();
-    setState(({ entries, at }) => {
-      const now = entries[at]!;
-      const goesOn = at > 0 && at === entries.length - 1 && now.label === label && time - now.at < ONE_CHANGE;
-      const past = entries.slice(0, goesOn ? at : at + 1);
-      return { entries: [...past, { value: change(now.value), label, at: time }], at: past.length };
-    });
-  }, []);
-  const undo = useCallback(() => setState((now) => ({ ...now, at: Math.max(0, now.at - 1) })), []);
-  const redo = useCallback(
-    () => setState((now) => ({ ...now, at: Math.min(now.entries.length - 1, now.at + 1) })),
-    [],
+export function useHistory<Value>(
+  source: string,
+  initial: Value,
+  path: string,
+  unsaved?: { value: Value; base: Value; label: string },
+) {
+  const first = unsaved?.value ?? initial;
+  const state = useEdited((all) => all[source]);
+  const value = (state ? state.value : first) as Value;
+  const did = useCallback(
+    (before: Value, after: Value, what: string) =>
+      didDeed({ what, source, path, undo: () => show(source, before), redo: () => show(source, after) }),
+    [source, path],
+  );
+  /** The state, begun where this is the first that is done. */
+  const begun = useCallback((): State => {
+    const there = useEdited.getState()[source];
+    if (there) return there;
+    const fresh = { value: first, base: unsaved?.base ?? initial, label: '', at: 0 };
+    useEdited.setState({ [source]: fresh });
+    if (unsaved) did(unsaved.base, unsaved.value, unsaved.label);
+    return fresh;
+  }, [source, first, initial, unsaved, did]);
+  useEffect(() => void begun(), [begun]);
+
+  const set = useCallback(
+    (change: (now: Value) => Value, label: string) => {
+      const old = begun();
+      const after = change(old.value as Value);
+      const at = Date.now();
+      const last = lastDone();
+      const goesOn = last?.source === source && old.label === label && at - old.at < ONE_CHANGE;
+      if (goesOn) last.redo = () => show(source, after);
+      else did(old.value as Value, after, label);
+      patch(source, { value: after, label, at });
+    },
+    [begun, did, source],
   );
   /** The same change to every state, past and undone ones too: what comes from elsewhere is no step of ours. */
   const mapAll = useCallback(
-    (change: (value: Value) => Value) =>
-      setState(({ entries, at }) => ({
-        entries: entries.map((entry) => ({ ...entry, value: change(entry.value) })),
-        at,
-      })),
-    [],
+    (change: (value: Value) => Value) => {
+      const mapped = (run: () => unknown) => () => {
+        run();
+        show(source, change(useEdited.getState()[source]!.value as Value));
+      };
+      const { done, undone } = useDeeds.getState();
+      for (const deed of [...done, ...undone]) {
+        if (deed.source !== source) continue;
+        deed.undo = mapped(deed.undo);
+        if (deed.redo) deed.redo = mapped(deed.redo);
+      }
+      show(source, change(begun().value as Value));
+    },
+    [begun, source],
+  );
+  /** What is kept is now this, and this is shown: it was saved here, or theirs was taken. */
+  const settle = useCallback(
+    (kept: Value) => {
+      begun();
+      patch(source, { value: kept, base: kept, label: '', at: 0 });
+    },
+    [begun, source],
+  );
+  /** Goes on with what is shown, over what is kept now. */
+  const rebase = useCallback(
+    (kept: Value) => {
+      begun();
+      patch(source, { base: kept });
+    },
+    [begun, source],
   );
   return {
-    value: state.entries[state.at]!.value,
-    undoes: state.at > 0 ? state.entries[state.at]!.label : undefined,
-    redoes: state.entries[state.at + 1]?.label,
+    value,
+    base: (state ? state.base : (unsaved?.base ?? initial)) as Value,
+    undoes: useDeeds(({ done }) => done.findLast((deed) => deed.source === source)?.what),
+    redoes: useDeeds(({ undone }) => undone.findLast((deed) => deed.source === source)?.what),
     set,
-    undo,
-    redo,
+    undo: useCallback(() => void takeBack(lastDone(source)), [source]),
+    redo: useCallback(() => void doAgain(nextUndone(source)), [source]),
     mapAll,
+    settle,
+    rebase,
   };
+}
+
+/**
+ * Lets a history follow what is kept on the server: where nothing is unsaved, it shows the newest. True where somebody else
+ * has changed what changes here stand on: one of both has to be chosen.
+ */
+export function useFollowed<Value>(
+  { value, base, settle, rebase }: ReturnType<typeof useHistory<Value>>,
+  source: string,
+  kept: Value,
+): boolean {
+  const changedThere = !equal(base, kept);
+  const isUnsaved = !equal(value, base);
+  const isSame = equal(value, kept);
+  useEffect(() => {
+    if (!changedThere) return;
+    if (isSame) rebase(kept);
+    else if (!isUnsaved) {
+      settle(kept);
+      forgetDeeds(source);
+    }
+  }, [changedThere, isSame, isUnsaved, kept, rebase, settle, source]);
+  return changedThere && isUnsaved && !isSame;
 }

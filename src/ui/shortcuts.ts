@@ -9,8 +9,11 @@ function nameOf(event: KeyboardEvent): string {
   return [
     event.ctrlKey || event.metaKey ? 'Ctrl' : '',
     event.altKey ? 'Alt' : '',
-    // Shift is part of a character; it is told for keys that are none.
-    event.shiftKey && key.length > 1 ? 'Shift' : '',
+    // Shift is part of a character; it is told for keys that are none, and for letters beside another modifier.
+    event.shiftKey &&
+    (key.length > 1 || ((event.ctrlKey || event.metaKey || event.altKey) && /[a-z]/i.test(key)))
+      ? 'Shift'
+      : '',
     key.length === 1 && (event.ctrlKey || event.metaKey || event.altKey) ? key.toLowerCase() : key,
   ]
     .filter(Boolean)
@@ -21,7 +24,9 @@ function nameOf(event: KeyboardEvent): string {
 function isTaken(event: KeyboardEvent): boolean {
   const target = event.target instanceof HTMLElement ? event.target : null;
   if (!target) return false;
-  if (target.closest('[role=dialog], [role=menu], [role=listbox]')) return true;
+  if (target.closest('[role=dialog], [role=menu]')) return true;
+  // A list that tells its current option has no keys of its own: its view goes through it.
+  if (target.closest('[role=listbox]:not([aria-activedescendant])')) return true;
   if (target instanceof HTMLInputElement && target.type !== 'checkbox' && target.type !== 'range')
     return true;
   if (target instanceof HTMLTextAreaElement || target instanceof HTMLSelectElement) return true;

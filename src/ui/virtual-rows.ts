@@ -1,5 +1,6 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef } from 'react';
+import { rememberScroll, scrolledTo } from './place.ts';
 
 /** Rows loaded ahead of the last that is drawn. */
 const AHEAD = 20;
@@ -13,6 +14,7 @@ export function useVirtualRows<Row extends { id: string }>(
     current,
     headHeight = 0,
     onEnd,
+    place,
   }: {
     /** Of a row, in pixels. */
     height: number;
@@ -22,6 +24,8 @@ export function useVirtualRows<Row extends { id: string }>(
     headHeight?: number;
     /** The end of what is loaded comes into sight. */
     onEnd: () => void;
+    /** Name under which the scroll is remembered: coming back to the list leads to where it was. */
+    place: string;
   },
 ) {
   const scroller = useRef<HTMLDivElement>(null);
@@ -31,6 +35,8 @@ export function useVirtualRows<Row extends { id: string }>(
     estimateSize: () => height,
     overscan,
     scrollPaddingStart: headHeight,
+    initialOffset: () => scrolledTo(place),
+    onChange: ({ scrollOffset }) => scrollOffset !== null && rememberScroll(place, scrollOffset),
   });
   const index = list.findIndex(({ id }) => id === current);
   useEffect(() => {

@@ -6,10 +6,10 @@ import { after, before, test } from 'node:test';
 import { unzipSync } from 'fflate';
 import { parseMidi } from 'midi-file';
 import { readTakes } from '../../src/core/capture/take.ts';
-import { clipToMidi, EXPORT_PPQ } from '../../src/core/exchange/midi-out.ts';
+import { clipToMidi } from '../../src/core/exchange/midi-out.ts';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
-import { applyRecipe } from '../../src/core/normalize/recipe.ts';
-import { setResolution } from '../../src/core/normalize/resolution.ts';
+import { keptResult } from '../../src/core/normalize/recipe.ts';
+import { LEAVING_PPQ, setResolution } from '../../src/core/normalize/resolution.ts';
 import { clipFromNotes } from '../../src/core/phrase/clip.ts';
 import { acceptAll } from '../../src/core/split/proposals.ts';
 import { splitTake } from '../../src/core/split/split.ts';
@@ -301,8 +301,8 @@ test('what is packed is what the recipe made, note by note, under the names show
     const phrase = (await api.get(`/api/phrases/${id}`)).body;
     const source = clipFromNotes(take, phrase.origins, { ...phrase, key: phrase.takeKey });
     const expected = setResolution(
-      { ...applyRecipe(source, phrase.recipe).clip, channel: 0 },
-      { ppq: EXPORT_PPQ },
+      { ...keptResult(source, phrase.recipe).clip, channel: 0 },
+      { ppq: LEAVING_PPQ },
     ).clip;
     assert.deepEqual(files[shown.items[i].file], writeMidiFile(clipToMidi(expected, phrase.name)));
   }
@@ -451,7 +451,7 @@ test(
       await api.post('/api/phrases/state', { phraseIds: [made], state: 'kept' });
       const phrase = (await api.get(`/api/phrases/${made}`)).body;
       expected.push(
-        setResolution(phrase.clip, { ppq: EXPORT_PPQ })
+        setResolution(phrase.clip, { ppq: LEAVING_PPQ })
           .clip.notes.map((n) => [n.tick, n.duration, phrase.clip.channel, n.pitch, n.velocity].join(' '))
           .sort(),
       );

@@ -1,6 +1,6 @@
 import type { CaptureFacts } from '../capture/recording.ts';
 import type { Take } from '../capture/take.ts';
-import type { Notes } from '../midi/notes.ts';
+import { pickNotes, type Notes } from '../midi/notes.ts';
 import { GM_DRUM_CHANNEL } from '../midi/gm.ts';
 import { ChartError, parseChart, type ChartChord } from '../music/chart.ts';
 import { pitchClass, pitchClassName, pitchName } from '../music/pitch.ts';
@@ -65,20 +65,25 @@ const DOUBLED_SHARE = 0.9;
 /** What a hand may be ahead of a bar line, in quarter notes. */
 export const EARLY = 1 / 8;
 
+/**
+ * The account of a take as it now stands: corrected, and without what is set aside. What was put right is no longer
+ * told.
+ */
 export function takeAccount(take: Take, split: Split, asked: Asked, capture?: CaptureFacts | null): Account {
   const { notes, timing } = take;
   const { timeline } = timing;
+  const heard = withoutAside(take, split);
   const chart = readChart(asked.chart, meterAt(timeline, 0).numerator);
   const barsBefore = capture?.barsBefore ?? 0;
   // A chart may have been played several times over; then the number of bars was told.
   const wanted = asked.bars ?? (chart ? chart.length : null);
   const barsAsked = wanted === null ? null : wanted + barsBefore;
-  const barsReceived = lastBar(take);
-  const late = findLateStart(take, barsAsked, barsBefore);
+  const barsReceived = lastBar(heard);
+  const late = findLateStart(heard, barsAsked, barsBefore);
   const findings = [
     ...findNothing(take),
-    ...findDoubled(take),
-    ...findUnended(take, capture),
+    ...findDoubled(heard),
+    ...findUnended(heard, capture),
     ...(capture?.lost ?? []).map(sourceLost),
     // What begins late hangs over the end: that is one thing wrong, not two.
     ...(late.length > 0 ? late : findLength(barsAsked, barsReceived)),
@@ -96,6 +101,12 @@ export function takeAccount(take: Take, split: Split, asked: Asked, capture?: Ca
     barsReceived: Math.max(0, barsReceived - barsBefore),
     findings,
   };
+}
+
+/** The take with only the notes that parts have. */
+function withoutAside(take: Take, { owner }: Split): Take {
+  const kept = [...owner.keys()].filter((i) => owner[i]! >= 0);
+  return kept.length === owner.length ? take : { ...take, notes: pickNotes(take.notes, kept) };
 }
 
 /**

@@ -15,6 +15,8 @@ export interface Edges {
   countInBars: number;
   /** Length of what leads into the first strong bar, in ticks. */
   pickupTicks: number;
+  /** That bar, from 1; 0 where nothing leads into it. */
+  pickupInto: number;
   /** How far everything stands after where its own bars would have it, in ticks: pulled back by so much it fits. */
   lateTicks: number;
   /** Bars after the last of the form that comes back. */
@@ -30,6 +32,8 @@ const MOST_COUNTED = 2;
 /** So many bars at the most are a tail. */
 const LONGEST_TAIL = 4;
 
+const NO_PICKUP = { pickupTicks: 0, pickupInto: 0 };
+
 /** How much better another place for the bar line must be. */
 const CLEARLY = 0.12;
 
@@ -40,10 +44,16 @@ export function findEdges(
   loops: readonly LoopFinding[],
   chords: readonly ChordFinding[],
 ): Edges {
+  const notes = playingParts(split).flatMap((part) => part.notes);
+  if (notes.length === 0) return { ...findBeginning(take, split), tailBars: 0 };
+  return { ...findBeginning(take, split), tailBars: tailOf(take, notes, loops, chords) };
+}
+
+/** How a take begins; nothing of it needs to know what comes back. */
+export function findBeginning(take: Take, split: Split): Omit<Edges, 'tailBars'> {
   const playing = playingParts(split);
   const notes = playing.flatMap((part) => part.notes);
-  if (notes.length === 0)
-    return { leadingTicks: 0, countInBars: 0, pickupTicks: 0, lateTicks: 0, tailBars: 0 };
+  if (notes.length === 0) return { leadingTicks: 0, countInBars: 0, ...NO_PICKUP, lateTicks: 0 };
   const counted = countIn(take, playing);
   // What sounds while somebody counts belongs to the music, the counting does not.
   const music = counted
@@ -58,8 +68,17 @@ export function findEdges(
     ...beginning,
     leadingTicks: counted ? counted.startTick : beginning.leadingTicks,
     countInBars: counted?.bars ?? 0,
-    tailBars: tailOf(take, notes, loops, chords),
   };
+}
+
+/** Beats that a take's pickup reaches before the bar it leads into, rounded up; 0 where it has none. */
+export function pickupBeats(
+  { timing: { timeline } }: Take,
+  { pickupTicks, pickupInto }: Pick<Edges, 'pickupTicks' | 'pickupInto'>,
+): number {
+  if (pickupInto === 0) return 0;
+  const beat = beatTicks(timeline.ppq, meterAt(timeline, barStart(timeline, pickupInto - 1)));
+  return Math.ceil(pickupTicks / beat - EARLY);
 }
 
 /** Whole bars of strokes on the beats before anything else plays; null where there are none. */
@@ -115,7 +134,7 @@ function beginningOf(
   split: Split,
   music: readonly number[],
   fromTick: number,
-): Pick<Edges, 'leadingTicks' | 'pickupTicks' | 'lateTicks'> {
+): Pick<Edges, 'leadingTicks' | 'pickupTicks' | 'pickupInto' | 'lateTicks'> {
   const { timeline } = take.timing;
   const { tick } = take.notes;
   const first = least(music.map((i) => tick[i]!));
@@ -124,7 +143,7 @@ function beginningOf(
   const start = barStart(timeline, bar);
   const line = barStart(timeline, bar + 1);
   const late = lateness(take, split, fromTick);
-  if (late > 0) return { leadingTicks: first, pickupTicks: 0, lateTicks: late };
+  if (late > 0) return { leadingTicks: first, ...NO_PICKUP, lateTicks: late };
   const isIn = first - start > (line - start) * 0.2;
   const before = music.filter((i) => tick[i]! < line - early).length;
   const onLine = music.filter((i) => Math.abs(tick[i]! - line) <= early).length;
@@ -132,8 +151,13 @@ function beginningOf(
     (i) => tick[i]! >= line - early && tick[i]! < line + (line - start) - early,
   ).length;
   if (isIn && onLine > 0 && before <= Math.max(4, barAfter / 2))
-    return { leadingTicks: Math.max(0, start - fromTick), pickupTicks: line - first, lateTicks: 0 };
-  return { leadingTicks: first - fromTick <= early ? 0 : first - fromTick, pickupTicks: 0, lateTicks: 0 };
+    return {
+      leadingTicks: Math.max(0, start - fromTick),
+      pickupTicks: line - first,
+      pickupInto: bar + 1,
+      lateTicks: 0,
+    };
+  return { leadingTicks: first - fromTick <= early ? 0 : first - fromTick, ...NO_PICKUP, lateTicks: 0 };
 }
 
 /**

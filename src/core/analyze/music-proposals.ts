@@ -13,6 +13,7 @@ import { plural } from '../words.ts';
 import { barsByBeats, findBeats } from './beats.ts';
 import { barsAfterChart, type ChartCheck, type WrongChord } from './chart-check.ts';
 import type { Edges } from './edges.ts';
+import { findMeter } from './meter.ts';
 import { keepsGrid, otherTempo } from './tempo.ts';
 
 /** What the music proposals look at. */
@@ -29,18 +30,18 @@ export interface MusicFacts {
 export function musicProposals(take: Take, split: Split, facts: MusicFacts): Proposal[] {
   const free = barsProposals(take, split);
   const beginning = beginningProposals(take, split, facts.edges);
+  const meter = free.length > 0 ? [] : meterProposals(take, split);
   // On other bars everything else would be otherwise.
   const others =
-    free.length > 0 || facts.edges.lateTicks > 0
+    free.length > 0 || meter.length > 0 || facts.edges.lateTicks > 0
       ? []
       : [
           ...timeProposals(take, split),
           ...tailProposals(take, split, facts),
           ...chartProposals(take, split, facts),
         ];
-  return [...free, ...(free.length > 0 ? [] : beginning), ...others].filter(
-    ({ id }) => !split.refused.includes(id),
-  );
+  const first = free.length + meter.length > 0 ? [...free, ...meter] : beginning;
+  return [...first, ...others].filter(({ id }) => !split.refused.includes(id));
 }
 
 function proposal(
@@ -70,6 +71,28 @@ function barsProposals(take: Take, split: Split): Proposal[] {
         {
           title: 'On its bars',
           move: { move: 'retime', how: `bars by the beat, about ${bpm} BPM`, ...barsByBeats(take, found) },
+        },
+      ],
+    ),
+  ];
+}
+
+/** Another meter than the 4/4 that is assumed where a file gives none. */
+function meterProposals(take: Take, split: Split): Proposal[] {
+  const found = findMeter(take, split);
+  if (!found) return [];
+  const meter = `${found.numerator}/${found.denominator}`;
+  const percent = (share: number) => `${Math.round(share * 100)} %`;
+  return [
+    proposal(
+      'meter',
+      `The file gives no meter; it plays in ${meter}: count its bars so?`,
+      `What plays comes again after bars of ${meter} (${percent(found.likeness)} alike), and not after bars of 4/4 (${percent(found.assumed)}).`,
+      found.certainty,
+      [
+        {
+          title: meter,
+          move: { move: 'meter', fromTick: 0, numerator: found.numerator, denominator: found.denominator },
         },
       ],
     ),

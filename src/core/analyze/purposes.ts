@@ -60,7 +60,7 @@ function dice(one: ReadonlySet<number>, other: ReadonlySet<number>): number {
 
 /**
  * What each section is for: the fullest that comes most is the groove, another full one a variation; thin at the
- * beginning is an intro, at the end an ending, without drums between a break. Two bars at the most before the first
+ * beginning is an intro, at the end an ending, without its drums between a break; a full kit alone is none. Two bars at the most before the first
  * again, on the dominant, are a turnaround: see `purposeOfBars`.
  */
 export function purposesOf(
@@ -84,7 +84,7 @@ export function purposesOf(
     if (sections.length > 1 && startBar + bars - 1 === lastBar && (bars <= tailBars || (thin && bars <= 4)))
       return 'ending';
     if (k === 0 && sections.length > 1 && thin) return 'intro';
-    if (thin) return 'break';
+    if (thin && !drums) return 'break';
     return label === main ? 'groove' : 'variation';
   });
 }

@@ -109,6 +109,30 @@ export function retimeTake(take: Take, retiming: Retiming): Take {
   };
 }
 
+/**
+ * The take in another meter from a tick on: the same notes at the same ticks, bars counted anew. Where the tick lies within a
+ * bar, a new one begins there.
+ */
+export function inMeter(
+  take: Take,
+  { fromTick, numerator, denominator }: { fromTick: number; numerator: number; denominator: number },
+): Take {
+  const { timing, notes } = take;
+  const { timeline } = timing;
+  const before = timeline.meters.filter(({ tick }) => tick < fromTick);
+  const meters = [...before, { tick: fromTick, numerator, denominator }];
+  return {
+    ...take,
+    asCaptured: take.asCaptured ?? {
+      file: take.file,
+      timing,
+      tick: notes.tick,
+      duration: notes.duration,
+    },
+    timing: { ...timing, timeline: makeTimeline(timeline.ppq, timeline.tempos, meters), meters },
+  };
+}
+
 /** The take in the time in which it was captured. */
 export function takeAsCaptured(take: Take): Take {
   if (!take.asCaptured) return take;

@@ -1,13 +1,23 @@
 import { keyName, type Key } from '../music/key.ts';
-import { barTicks, bpmOf, makeTimeline, meterAt, tempoAt } from '../music/timeline.ts';
-import { fittingInWords, isFitting, type Fitting } from '../normalize/fitting.ts';
-import type { Recipe } from '../normalize/recipe.ts';
-import { setResolution } from '../normalize/resolution.ts';
+import {
+  barTicks,
+  bpmOf,
+  makeTimeline,
+  meterAt,
+  tempoAt,
+  type MeterChange,
+  type TempoChange,
+} from '../music/timeline.ts';
+import { fitted, fittingInWords, isFitting, type Fitting } from '../normalize/fitting.ts';
+import { activeStep, type Recipe } from '../normalize/recipe.ts';
+import { LEAVING_PPQ, setResolution } from '../normalize/resolution.ts';
 import { isPitched, type Clip } from '../phrase/clip.ts';
+import { asCaptured } from '../reuse/in-project.ts';
 import { writeMidiFile } from '../midi/write.ts';
 import { GM_DRUM_CHANNEL, programName } from '../midi/gm.ts';
 import type { MidiFile } from '../midi/smf.ts';
-import { clipToMidi, EXPORT_PPQ, tracksToMidi } from './midi-out.ts';
+import type { Marker } from '../midi/timing.ts';
+import { clipToMidi, pickupMarkers, tracksToMidi, type TrackOut } from './midi-out.ts';
 import { clipFacts, fileName, safeFileName, uniqueNames } from '../phrase/naming.ts';
 
 /** A phrase as it is handed off. */
@@ -19,12 +29,14 @@ export interface PhraseOut {
   tags: readonly string[];
   project: string;
   /** Phrases with the same sheaf sound together; null stands alone. */
-  sheaf: string | null;
+  sheaf: { id: string; name: string } | null;
   source: { take: string; sha256: string; part: string; startBar: number };
   recipe: Recipe;
   /** What was done on the way out for the sound that will play it. */
   fitting: Fitting;
   rights: string;
+  /** Whose it is; empty where nobody said. */
+  contributor: string;
 }
 
 export interface HandOff {
@@ -50,7 +62,7 @@ const MANIFEST_VERSION = 1;
  */
 export function packHandOff(handOff: HandOff): PackedFile[] {
   const names = phraseFileNames(handOff);
-  const clips = handOff.phrases.map((phrase) => setResolution(phrase.clip, { ppq: EXPORT_PPQ }).clip);
+  const clips = handOff.phrases.map((phrase) => atResolution(phrase, leavingPpq(phrase.recipe)));
   const title = safeFileName(handOff.title);
   const [combinedName] = uniqueNames([...names, `${title}_all`]).slice(-1);
   const files = clips.map((clip, i) => ({
@@ -58,7 +70,7 @@ export function packHandOff(handOff: HandOff): PackedFile[] {
     bytes: writeMidiFile(clipToMidi(clip, handOff.phrases[i]!.name)),
   }));
   if (clips.length > 0) {
-    const combined = writeMidiFile(combine(handOff, clips));
+    const combined = writeMidiFile(combine(handOff));
     files.push({ name: `${combinedName}.mid`, bytes: combined });
   }
   const encoder = new TextEncoder();
@@ -68,6 +80,27 @@ export function packHandOff(handOff: HandOff): PackedFile[] {
     { name: 'manifest.json', bytes: encoder.encode(`${JSON.stringify(manifest, null, 2)}\n`) },
     { name: 'notes.txt', bytes: encoder.encode(readableNote(handOff, names)) },
   ];
+}
+
+/** One kept phrase as a Standard MIDI File: in the key it was captured in, fitted, at the resolution of its recipe. */
+export function exportedPhrase(phrase: {
+  name: string;
+  clip: Clip;
+  takeKey: Key | null;
+  fitting: Fitting;
+  recipe: Recipe;
+}): Uint8Array {
+  const clip = fitted(asCaptured(phrase.clip, phrase.takeKey), phrase.fitting);
+  return writeMidiFile(clipToMidi(atResolution({ clip }, leavingPpq(phrase.recipe)), phrase.name));
+}
+
+/** Ticks a quarter note with which a phrase leaves: what its recipe says, else what most programs use. */
+export function leavingPpq(recipe: Recipe): number {
+  return activeStep(recipe, 'resolution')?.ppq ?? LEAVING_PPQ;
+}
+
+function atResolution({ clip }: Pick<PhraseOut, 'clip'>, ppq: number): Clip {
+  return setResolution(clip, { ppq }).clip;
 }
 
 /** File names of the phrases, without ending, in order; no two alike. */
@@ -121,9 +154,12 @@ function makeManifest(handOff: HandOff, names: readonly string[], combined: stri
         notes: phrase.clip.notes.length,
         channel: phrase.clip.channel + 1,
         program: phrase.clip.program + 1,
-        sheaf: phrase.sheaf,
+        ppq: leavingPpq(phrase.recipe),
+        sheaf: phrase.sheaf?.id ?? null,
+        sheafName: phrase.sheaf?.name ?? null,
         tags: phrase.tags,
         rights: phrase.rights,
+        contributor: phrase.contributor,
         source: phrase.source,
         recipe: phrase.recipe,
         ...(phrase.clip.pickup > 0 ? { pickupBars: 1 } : {}),
@@ -164,6 +200,8 @@ function readableNote(handOff: HandOff, names: readonly string[]): string {
       `  from ${phrase.source.take}, ${phrase.source.part}, from bar ${phrase.source.startBar}`,
       ...(isFitting(phrase.fitting) ? [`  fitted: ${fittingInWords(phrase.fitting)}`] : []),
       ...(phrase.tags.length > 0 ? [`  tags: ${phrase.tags.join(', ')}`] : []),
+      ...(clip.pickup > 0 ? ['  a pickup in a bar of its own before bar 1'] : []),
+      ...(phrase.contributor ? [`  by ${phrase.contributor}`] : []),
       ...(phrase.rights ? [`  rights: ${phrase.rights}`] : []),
       '',
     );
@@ -173,42 +211,61 @@ function readableNote(handOff: HandOff, names: readonly string[]): string {
 
 /**
  * All phrases in one file, one track each: those of a sheaf at once, all else one after another, each from a
- * bar line, with its own tempo and meter and a marker that names it.
+ * bar line, with its own tempo, meter and key and a marker that names it. Each has a channel of its own; where there are
+ * not enough, those that sound together have, and the next group uses them anew.
  */
-function combine(handOff: HandOff, clips: readonly Clip[]): MidiFile {
-  const groups = sheafGroups(handOff.phrases);
-  const channels = combinedChannels(handOff.phrases.map((phrase) => phrase.clip));
-  const tempos: { tick: number; microseconds: number }[] = [];
-  const meters: { tick: number; numerator: number; denominator: number }[] = [];
-  const markers: { tick: number; text: string }[] = [];
-  const offsets: number[] = [];
+function combine(handOff: HandOff): MidiFile {
+  const clips = handOff.phrases.map((phrase) => atResolution(phrase, LEAVING_PPQ));
+  const tempos: TempoChange[] = [];
+  const meters: MeterChange[] = [];
+  const keys: ({ tick: number } & Key)[] = [];
+  const markers: Marker[] = [];
+  const tracks = new Map<number, TrackOut>();
+  const isKit = (clip: Clip) => !isPitched(clip) && clip.channel === GM_DRUM_CHANNEL;
+  const isRoomy = clips.filter((clip) => !isKit(clip)).length <= PITCHED_CHANNELS.length;
   let at = 0;
-  for (const group of groups) {
+  let used = 0;
+  for (const group of sheafGroups(handOff.phrases)) {
     const lead = clips[group[0]!]!;
-    markers.push({ tick: at, text: group.map((i) => handOff.phrases[i]!.name).join(' + ') });
+    const [first] = group.map((i) => handOff.phrases[i]!);
+    markers.push({ tick: at, text: group.length > 1 ? first!.sheaf!.name : first!.name });
     // Phrases of a sheaf begin bar one together, whichever of them have a pickup before it.
     const pickup = Math.max(...group.map((i) => clips[i]!.pickup));
-    for (const i of group) offsets[i] = at + pickup - clips[i]!.pickup;
+    markers.push(...pickupMarkers({ pickup }, at));
+    const offsetOf = (i: number) => at + pickup - clips[i]!.pickup;
     const led = <Change extends { tick: number }>(change: Change) => ({
       ...change,
-      tick: change.tick === 0 ? at : change.tick + offsets[group[0]!]!,
+      tick: change.tick === 0 ? at : change.tick + offsetOf(group[0]!),
     });
     tempos.push(...lead.timeline.tempos.map(led));
     meters.push(...lead.timeline.meters.map(led));
-    const bar = barTicks(EXPORT_PPQ, meterAt(lead.timeline, Math.max(0, lead.length - 1)));
-    const longest = Math.max(...group.map((i) => offsets[i]! - at + clips[i]!.length));
+    const key = group.map((i) => clips[i]!.key).find((one) => one !== null);
+    if (key) keys.push({ tick: at, ...key });
+    const kits = group.map((i) => isKit(clips[i]!));
+    const places = placesOf(kits, isRoomy ? used : 0);
+    used += kits.filter((kit) => !kit).length;
+    group.forEach((i, k) => {
+      const { program, notes, controls } = clips[i]!;
+      const later = <Item extends { tick: number }>(item: Item) => ({
+        ...item,
+        tick: item.tick + offsetOf(i),
+      });
+      tracks.set(i, {
+        name: handOff.phrases[i]!.name,
+        ...places[k]!,
+        program,
+        programTick: at,
+        notes: notes.map(later),
+        controls: controls.map(later),
+      });
+    });
+    const bar = barTicks(LEAVING_PPQ, meterAt(lead.timeline, Math.max(0, lead.length - 1)));
+    const longest = Math.max(...group.map((i) => offsetOf(i) - at + clips[i]!.length));
     at += Math.ceil(longest / bar) * bar;
   }
-  const timeline = makeTimeline(EXPORT_PPQ, tempos, meters);
   return tracksToMidi(
-    { timeline, key: null, name: handOff.title, length: at, markers },
-    clips.map((clip, i) => ({
-      name: handOff.phrases[i]!.name,
-      channel: channels[i]!,
-      program: clip.program,
-      notes: clip.notes.map((note) => ({ ...note, tick: note.tick + offsets[i]! })),
-      controls: clip.controls.map((control) => ({ ...control, tick: control.tick + offsets[i]! })),
-    })),
+    { timeline: makeTimeline(LEAVING_PPQ, tempos, meters), keys, name: handOff.title, length: at, markers },
+    clips.map((_, i) => tracks.get(i)!),
   );
 }
 
@@ -216,19 +273,28 @@ function combine(handOff: HandOff, clips: readonly Clip[]): MidiFile {
 function sheafGroups(phrases: readonly PhraseOut[]): number[][] {
   const groups = new Map<string, number[]>();
   phrases.forEach((phrase, i) => {
-    const key = phrase.sheaf ?? `alone ${i}`;
-    groups.set(key, [...(groups.get(key) ?? []), i]);
+    const key = phrase.sheaf?.id ?? `alone ${i}`;
+    const group = groups.get(key);
+    if (group) group.push(i);
+    else groups.set(key, [i]);
   });
   return [...groups.values()];
 }
 
-/** Drums on the tenth channel, everything else spread over the other fifteen. */
-function combinedChannels(clips: readonly Clip[]): number[] {
-  let next = 0;
-  return clips.map((clip) => {
-    if (!isPitched(clip) && clip.channel === GM_DRUM_CHANNEL) return GM_DRUM_CHANNEL;
-    const channel = next % 15;
-    next++;
-    return channel >= GM_DRUM_CHANNEL ? channel + 1 : channel;
+/** Channels of a port that are not the drums'. */
+const PITCHED_CHANNELS = [...Array(16).keys()].filter((channel) => channel !== GM_DRUM_CHANNEL);
+
+/**
+ * Where parts that sound at once are played: drums on the tenth channel, everything else on one of its own, from a free
+ * one on; what sixteen channels cannot hold is on further ports, and then every track says which.
+ */
+function placesOf(kits: readonly boolean[], firstFree: number): { channel: number; port?: number }[] {
+  const room = PITCHED_CHANNELS.length;
+  const hasPorts = kits.filter((kit) => !kit).length > room;
+  let next = firstFree;
+  return kits.map((kit) => {
+    const place = kit ? null : next++;
+    const channel = place === null ? GM_DRUM_CHANNEL : PITCHED_CHANNELS[place % room]!;
+    return hasPorts ? { channel, port: place === null ? 0 : Math.floor(place / room) } : { channel };
   });
 }

@@ -12,17 +12,19 @@ import {
 import { encodeText } from '../midi/text.ts';
 import { keySignature, type Key } from '../music/key.ts';
 import type { Timeline } from '../music/timeline.ts';
-import { setResolution } from '../normalize/resolution.ts';
+import type { Marker } from '../midi/timing.ts';
+import { LEAVING_PPQ, setResolution } from '../normalize/resolution.ts';
 import type { Clip, Control } from '../phrase/clip.ts';
-
-/** Ticks a quarter note of exported files: what most programs use. */
-export const EXPORT_PPQ = 480;
 
 /** One track to be written. */
 export interface TrackOut {
   name: string;
   channel: number;
   program: number | null;
+  /** From which tick on it has its program; 0 where none is given. */
+  programTick?: number;
+  /** Port 0..127 of a file with more instruments than sixteen channels hold. */
+  port?: number;
   notes: readonly { tick: number; duration: number; pitch: number; velocity: number; release: number }[];
   controls: readonly Control[];
 }
@@ -30,29 +32,40 @@ export interface TrackOut {
 /** A clip as a format 1 file: a conductor track with tempo, meter and key, then the notes. */
 export function clipToMidi(given: Clip, name: string): MidiFile {
   // Film time has no whole number of ticks a quarter note; a file of bars needs one.
-  const clip = Number.isInteger(given.timeline.ppq) ? given : setResolution(given, { ppq: EXPORT_PPQ }).clip;
-  return tracksToMidi({ timeline: clip.timeline, key: clip.key, name, length: clip.length }, [
+  const clip = Number.isInteger(given.timeline.ppq) ? given : setResolution(given, { ppq: LEAVING_PPQ }).clip;
+  const { timeline, key, length } = clip;
+  const keys = key ? [{ tick: 0, ...key }] : [];
+  return tracksToMidi({ timeline, keys, name, length, markers: pickupMarkers(clip, 0) }, [
     { name, channel: clip.channel, program: clip.program, notes: clip.notes, controls: clip.controls },
   ]);
+}
+
+/** A pickup stands in a bar of its own before bar one: the file says so, for whoever counts its bars. */
+export function pickupMarkers({ pickup }: Pick<Clip, 'pickup'>, at: number): Marker[] {
+  if (pickup === 0) return [];
+  return [
+    { tick: at, text: 'pickup' },
+    { tick: at + pickup, text: 'bar 1' },
+  ];
 }
 
 /** A format 1 file of several tracks over one timeline. */
 export function tracksToMidi(
   head: {
     timeline: Timeline;
-    key: Key | null;
+    /** In order of time. */
+    keys: readonly ({ tick: number } & Key)[];
     name: string;
     length: number;
-    markers?: readonly { tick: number; text: string }[];
+    markers?: readonly Marker[];
     /** Where it is not the timeline's ticks a quarter note. */
     division?: Division;
   },
   tracks: readonly TrackOut[],
 ): MidiFile {
-  const end = Math.max(
-    head.length,
-    ...tracks.flatMap(({ notes }) => notes.map((note) => note.tick + note.duration)),
-  );
+  let end = head.length;
+  for (const { notes } of tracks)
+    for (const { tick, duration } of notes) end = Math.max(end, tick + duration);
   return {
     format: 1,
     division: head.division ?? { kind: 'metrical', ppq: head.timeline.ppq },
@@ -76,7 +89,7 @@ function conductorEvents(head: Parameters<typeof tracksToMidi>[0]): MidiEvent[] 
     ...meters.map(({ tick, numerator, denominator }) =>
       metaEvent(tick, META.meter, Uint8Array.of(numerator, Math.log2(denominator), 24, 8)),
     ),
-    ...(head.key ? [metaEvent(0, META.key, keyBytes(head.key))] : []),
+    ...head.keys.map((key) => metaEvent(key.tick, META.key, keyBytes(key))),
     ...(head.markers ?? []).map(({ tick, text }) => metaEvent(tick, META.marker, encodeText(text))),
   ].sort((a, b) => a.tick - b.tick);
 }
@@ -112,8 +125,10 @@ export function trackEvents(track: TrackOut): MidiEvent[][] {
     }
     events.sort((a, b) => a.event.tick - b.event.tick || a.order - b.order);
     const setUp = [metaEvent(0, META.trackName, encodeText(track.name))];
-    if (track.program !== null) setUp.push(channelEvent(0, STATUS.program, track.channel, track.program));
-    return [...setUp, ...events.map(({ event }) => event)];
+    if (track.port !== undefined) setUp.push(metaEvent(0, META.port, Uint8Array.of(track.port)));
+    const { program, programTick = 0 } = track;
+    if (program !== null) setUp.push(channelEvent(programTick, STATUS.program, track.channel, program));
+    return setUp.concat(events.map(({ event }) => event));
   });
 }
 
@@ -138,11 +153,17 @@ function closed(events: MidiEvent[], end: number): MidiEvent[] {
   return [...events, metaEvent(last, META.endOfTrack, new Uint8Array())];
 }
 
-/** Some notes of a take as a file of their own, at the take's own resolution, with its tempo and meter. */
-export function takeNotesToMidi(take: Take, name: string, tracks: readonly TrackOut[]): MidiFile {
+/**
+ * Some notes of a take as a file of their own, at the take's own resolution, with its tempo, meter and key: the key that
+ * is given, else those that its own file says.
+ */
+export function takeNotesToMidi(
+  take: Take,
+  name: string,
+  tracks: readonly TrackOut[],
+  key: Key | null = null,
+): MidiFile {
   const { timeline, ticks, markers } = take.timing;
-  return tracksToMidi(
-    { timeline, key: null, name, length: ticks, markers, division: take.file.division },
-    tracks,
-  );
+  const keys = key ? [{ tick: 0, ...key }] : take.timing.keys;
+  return tracksToMidi({ timeline, keys, name, length: ticks, markers, division: take.file.division }, tracks);
 }

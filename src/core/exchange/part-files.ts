@@ -1,5 +1,6 @@
 import { trackName, type Take } from '../capture/take.ts';
 import type { MidiFile } from '../midi/smf.ts';
+import type { Key } from '../music/key.ts';
 import { clipFromPart } from '../phrase/clip.ts';
 import { partNotes, soundingPitch, type Split } from '../split/split.ts';
 import { takeNotesToMidi, type TrackOut } from './midi-out.ts';
@@ -22,26 +23,33 @@ export type PartsAs = 'captured' | 'sounding';
 
 /**
  * A take as files: one a part, and `set-aside.mid` where notes are set aside, so that together they hold every note. A
- * part of several source tracks keeps them apart only where the notes would otherwise not pair again.
+ * part of several source tracks keeps them apart only where the notes would otherwise not pair again. The key is told in
+ * each, where one is given.
  */
-export function partFiles(take: Take, split: Split, as: PartsAs = 'captured'): PartFile[] {
+export function partFiles(
+  take: Take,
+  split: Split,
+  as: PartsAs = 'captured',
+  key: Key | null = null,
+): PartFile[] {
   const names = uniqueNames(split.parts.map((part) => safeFileName(part.name)));
   const files = split.parts.flatMap((part, index): PartFile[] => {
     const tracks = partTracks(take, split, index, as);
     if (tracks.length === 0) return [];
-    return [{ file: `${names[index]}.mid`, part: part.id, midi: takeNotesToMidi(take, part.name, tracks) }];
+    const midi = takeNotesToMidi(take, part.name, tracks, key);
+    return [{ file: `${names[index]}.mid`, part: part.id, midi }];
   });
   const aside = asideTracks(take, split);
   if (aside.length > 0) {
-    files.push({ file: 'set-aside.mid', part: null, midi: takeNotesToMidi(take, 'Set aside', aside) });
+    files.push({ file: 'set-aside.mid', part: null, midi: takeNotesToMidi(take, 'Set aside', aside, key) });
   }
   return files;
 }
 
 /** All parts as tracks of one file, as they sound, without what is set aside. */
-export function partsInOneFile(take: Take, split: Split, name: string): MidiFile {
+export function partsInOneFile(take: Take, split: Split, name: string, key: Key | null = null): MidiFile {
   const tracks = split.parts.flatMap((_, index) => partTracks(take, split, index, 'sounding'));
-  return takeNotesToMidi(take, name, tracks);
+  return takeNotesToMidi(take, name, tracks, key);
 }
 
 /** A part's notes on tracks of one channel each; none where it has no notes. */

@@ -60,6 +60,16 @@ export function noteAt(notes: Notes, index: number): Note {
   };
 }
 
+/** Some of the notes (ascending indices), as columns. */
+export function pickNotes(notes: Notes, indices: readonly number[]): Notes {
+  const picked = emptyNotes(indices.length);
+  for (const column of ['tick', 'duration', 'pitch', 'velocity', 'release', 'channel', 'track'] as const) {
+    const [from, to] = [notes[column], picked[column]];
+    indices.forEach((index, i) => (to[i] = from[index]!));
+  }
+  return picked;
+}
+
 /** Columns of the given notes, brought into order. */
 export function notesFrom(list: readonly Note[]): Notes {
   const sorted = [...list].sort(compareNotes);

@@ -45,6 +45,12 @@ export function keyFromSignature(fifths: number, minor: boolean): Key {
   return minor ? { tonic: pitchClass(major + 9), mode: 'minor' } : { tonic: major, mode: 'major' };
 }
 
+/** The key of a mode that has the notes of another key: A minor for C major, E dorian for A mixolydian. */
+export function relativeKey(key: Key, mode: Mode): Key {
+  const major = key.tonic + TO_RELATIVE_MAJOR[key.mode];
+  return { tonic: pitchClass(major - TO_RELATIVE_MAJOR[mode]), mode };
+}
+
 export function usesFlats(key: Key): boolean {
   return keySignature(key) < 0;
 }

@@ -6,6 +6,7 @@ import type { PitchPair } from '../split/split.ts';
 import type { Fitting } from './fitting.ts';
 import { GRIDS, type Grid } from './grid.ts';
 import type { Recipe, RecipeStep } from './recipe.ts';
+import { LEAVING_PPQ } from './resolution.ts';
 
 /** What the house keeps of one role. */
 export interface RoleStandard {
@@ -21,7 +22,7 @@ export interface RoleStandard {
 
 /** The house standard: how everything in the library is kept. One page of choices that people make once. */
 export interface House {
-  /** Ticks a quarter note. */
+  /** Ticks a quarter note with which phrases leave. */
   ppq: number;
   /** Keys in storage: tonics of what is major and of what is minor; modes take the notes of the major one. */
   major: string;
@@ -51,7 +52,7 @@ const role = (loud: number, low?: number, high?: number, shiftMs = 0): RoleStand
  * notes are home. Levels are baked, shifts are kept beside the notes: a shifted phrase looks wrong in any other program.
  */
 export const HOUSE: House = {
-  ppq: 960,
+  ppq: LEAVING_PPQ,
   major: 'C',
   minor: 'A',
   grid: '1/16',
@@ -103,7 +104,7 @@ const WHITE_DEGREE: Record<Exclude<Mode, 'minor'>, number> = {
  */
 export function houseRecipe(
   role: Role,
-  bars: { start: number; count: number } | null,
+  bars: { start: number; count: number; pickup?: number } | null,
   mode: Mode | null,
   house: House = HOUSE,
 ): Recipe {
@@ -121,7 +122,7 @@ export function houseRecipe(
     { step: 'controls', mode: 'settle' },
     !house.shiftBeside && house.roles[role].shiftMs !== 0 && { step: 'shift', ms: house.roles[role].shiftMs },
     { step: 'channel', channel: isKit ? 10 : 1 },
-    { step: 'resolution', ppq: house.ppq },
+    house.ppq !== LEAVING_PPQ && { step: 'resolution', ppq: house.ppq },
   ];
   return { version: 1, steps: steps.filter((step) => step !== false) };
 }

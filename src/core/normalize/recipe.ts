@@ -13,7 +13,7 @@ import { settlePedal, type PedalParams } from './pedal.ts';
 import { settlePickup, type PickupParams } from './pickup.ts';
 import { quantize, type QuantizeParams } from './quantize.ts';
 import { setRegister, type RegisterParams } from './register.ts';
-import { setResolution, type ResolutionParams } from './resolution.ts';
+import { LIBRARY_PPQ, setResolution, type ResolutionParams } from './resolution.ts';
 import { shift, type ShiftParams } from './shift.ts';
 import type { Step, StepResult } from './step.ts';
 import { settleSwitches, type SwitchesParams } from './switches.ts';
@@ -151,6 +151,13 @@ export function applyRecipe(clip: Clip, recipe: Recipe): RecipeResult {
 function applyStep(clip: Clip, entry: RecipeStep): StepResult {
   const step = STEPS[entry.step] as Step<RecipeStep>;
   return step(clip, entry);
+}
+
+/** What the library keeps of a clip: the recipe's result, in its own ticks where the recipe does not say which. */
+export function keptResult(clip: Clip, recipe: Recipe): RecipeResult {
+  const result = applyRecipe(clip, recipe);
+  if (activeStep(recipe, 'resolution')) return result;
+  return { ...result, clip: setResolution(result.clip, { ppq: LIBRARY_PPQ }).clip };
 }
 
 /** The step of a name that is on, the first where there are several. */

@@ -6,6 +6,12 @@ export interface ResolutionParams {
   ppq: number;
 }
 
+/** Ticks a quarter note of the library: what a recipe keeps that says nothing else. */
+export const LIBRARY_PPQ = 960;
+
+/** Ticks a quarter note of files that leave, where nothing else is said: what most programs use. */
+export const LEAVING_PPQ = 480;
+
 /** Counts time in other ticks, each rounded to the nearest; nothing that sounded becomes silent. */
 export const setResolution: Step<ResolutionParams> = (clip, { ppq }) => {
   const from = clip.timeline.ppq;

@@ -2,10 +2,8 @@ import type { ChangesChord } from '../analyze/changes.ts';
 import { chordTones, parseSymbol } from '../music/chord.ts';
 import type { Key } from '../music/key.ts';
 import { beatTicks, barTicks, steadyTimeline } from '../music/timeline.ts';
+import { LIBRARY_PPQ as PPQ } from '../normalize/resolution.ts';
 import type { Clip, ClipNote } from '../phrase/clip.ts';
-
-/** Ticks a quarter note of the library. */
-const PPQ = 960;
 
 /** The bass lies in the octave under this, the other tones in the one over it: C3. */
 const MIDDLE = 48;

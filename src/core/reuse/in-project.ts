@@ -1,4 +1,12 @@
-import { tonicName, type Key, type Mode } from '../music/key.ts';
+import {
+  intervalBetween,
+  keyName,
+  relativeKey,
+  sameKey,
+  tonicName,
+  type Key,
+  type Mode,
+} from '../music/key.ts';
 import { transpose } from '../normalize/transpose.ts';
 import type { Clip } from '../phrase/clip.ts';
 
@@ -9,17 +17,77 @@ export interface ProjectSetting {
   bpm: number;
 }
 
+/**
+ * The key in which a phrase is heard or leaves: as it was captured, as it is kept, or in the project. What leaves never
+ * leaves as it is kept unless somebody says so: the key of storage is nobody's key.
+ */
+export const KEY_CHOICES = ['captured', 'kept', 'project'] as const;
+export type KeyChoice = (typeof KEY_CHOICES)[number];
+
 /** A clip moved to another tonic by the shorter way. Where either key is unknown it stays. */
 export function inKey(clip: Clip, key: Key | null): Clip {
   return key && clip.key ? transpose(clip, { to: tonicName(key) }).clip : clip;
 }
 
-/** A clip as it sounds in a project: its tonic on the project's, its tempo the project's. Drums keep their pitch. */
+/** A kept clip in the key of its take: the way it was moved into its key of storage, back. */
+export function asCaptured(clip: Clip, takeKey: Key | null): Clip {
+  if (!clip.key || !takeKey) return clip;
+  return movedBy(clip, -intervalBetween(takeKey.tonic, clip.key.tonic));
+}
+
+/**
+ * Where music of one key goes in a project of another. The same notes before the same tonic: where modes differ it goes
+ * to the tonic whose scale has the project's signature (E minor stays where it is in G major); where they agree, tonic
+ * goes on tonic.
+ */
+export function keyInProject(key: Key, project: Key): Key {
+  return key.mode === project.mode ? project : relativeKey(project, key.mode);
+}
+
+/** Semitones, -5..6, that music of a key moves in a project of another. */
+export function semitonesInto(key: Key, project: Key): number {
+  return intervalBetween(key.tonic, keyInProject(key, project).tonic);
+}
+
+/** Such as "E minor, the relative of G major: not moved"; undefined where the key is simply the project's. */
+export function movedInWords(key: Key, project: Key): string | undefined {
+  const there = keyInProject(key, project);
+  const isMoved = !sameKey(key, there);
+  if (there.mode === project.mode) return isMoved ? `${keyName(key)} moved to ${keyName(there)}` : undefined;
+  const relative = `${keyName(there)}, the relative of ${keyName(project)}`;
+  return isMoved ? `${keyName(key)} moved to ${relative}` : `${relative}: not moved`;
+}
+
+/** A project's key; null where it has none. */
+export function keyOfProject({
+  keyTonic,
+  keyMode,
+}: Pick<ProjectSetting, 'keyTonic' | 'keyMode'>): Key | null {
+  return keyTonic === null || !keyMode ? null : { tonic: keyTonic, mode: keyMode };
+}
+
+/** A clip as it sounds in a project: in its key (`keyInProject`), at its tempo. Drums keep their pitch. */
 export function inProject(clip: Clip, project: ProjectSetting): Clip {
   const retimed = {
     ...clip,
     timeline: { ...clip.timeline, tempos: [{ tick: 0, microseconds: 60_000_000 / project.bpm }] },
   };
-  if (project.keyTonic === null || !project.keyMode) return retimed;
-  return inKey(retimed, { tonic: project.keyTonic, mode: project.keyMode });
+  const key = keyOfProject(project);
+  return key && clip.key ? movedBy(retimed, semitonesInto(clip.key, key)) : retimed;
+}
+
+/** A kept clip as it leaves, or is heard. Without a project nothing is moved to one: it leaves as captured. */
+export function asChosen(
+  clip: Clip,
+  takeKey: Key | null,
+  choice: KeyChoice,
+  project: ProjectSetting | null | undefined,
+): Clip {
+  if (choice === 'kept') return clip;
+  const captured = asCaptured(clip, takeKey);
+  return choice === 'project' && project ? inProject(captured, project) : captured;
+}
+
+function movedBy(clip: Clip, semitones: number): Clip {
+  return semitones === 0 ? clip : transpose(clip, { semitones }).clip;
 }

@@ -1,4 +1,5 @@
 import {
+  inMeter,
   isRetiming,
   originalTick,
   retimedTick,
@@ -13,14 +14,23 @@ import { notesIn, type NoteSet } from './note-set.ts';
 export type Correction =
   /** The take on other bars; `how` says by what, for the history. */
   | ({ move: 'retime'; how: string } & Retiming)
+  /** Another meter from a tick on (0: throughout), the notes as they are; what stood after it there is gone. */
+  | { move: 'meter'; fromTick: number; numerator: number; denominator: number }
   /** The time it was captured in again. */
   | { move: 'asCaptured' }
   /** Notes so many semitones higher, or lower below 0. */
   | { move: 'repitch'; notes: NoteSet; by: number };
 
 export function isCorrection<Move extends { move: string }>(move: Move): move is Move & Correction {
-  return move.move === 'retime' || move.move === 'asCaptured' || move.move === 'repitch';
+  return CORRECTIONS.has(move.move);
 }
+
+const CORRECTIONS: ReadonlySet<string> = new Set<Correction['move']>([
+  'retime',
+  'asCaptured',
+  'meter',
+  'repitch',
+]);
 
 /** The take as it stands after corrections, the given one untouched. What makes no sense changes nothing. */
 export function correctTake(take: Take, corrections: readonly Correction[]): Take {
@@ -30,6 +40,7 @@ export function correctTake(take: Take, corrections: readonly Correction[]): Tak
 function corrected(take: Take, correction: Correction): Take {
   if (correction.move === 'retime') return isRetiming(correction) ? retimeTake(take, correction) : take;
   if (correction.move === 'asCaptured') return takeAsCaptured(take);
+  if (correction.move === 'meter') return inMeter(take, correction);
   const pitch = take.notes.pitch.slice();
   for (const i of notesIn(correction.notes))
     if (i < pitch.length) pitch[i] = Math.min(127, Math.max(0, pitch[i]! + correction.by));
@@ -38,7 +49,7 @@ function corrected(take: Take, correction: Correction): Take {
 
 /** Whether the notes stand on other bars than they were captured on. */
 export function isRetimed(corrections: readonly Correction[]): boolean {
-  return corrections.findLast(({ move }) => move !== 'repitch')?.move === 'retime';
+  return corrections.findLast(({ move }) => move === 'retime' || move === 'asCaptured')?.move === 'retime';
 }
 
 /** Where a tick is after the corrections from a place on; it is a tick of the time that those before it leave. */

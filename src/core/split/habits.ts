@@ -29,6 +29,7 @@ export type Habit =
   | { do: 'tail'; bars: number }
   | { do: 'pull'; bars: number }
   | { do: 'time'; factor: 0.5 | 2 }
+  | { do: 'meter'; numerator: number; denominator: number }
   /** Phrases of a role are made with steps of their own. */
   | { do: 'recipe'; role: Role; steps: readonly { step: string }[] };
 
@@ -162,6 +163,10 @@ function habitOf({ take, split, marks }: State, move: SingleMove): Habit | null 
       const pitches = [...new Set(notesIn(move.notes).map((i) => take.notes.pitch[i]!))];
       return { do: 'lock', mark, pitches: pitches.sort((a, b) => a - b) };
     }
+    case 'meter':
+      return move.fromTick === 0
+        ? { do: 'meter', numerator: move.numerator, denominator: move.denominator }
+        : null;
     case 'retime':
       return retimeHabit(move.how);
     case 'recipe':
@@ -206,6 +211,7 @@ export function matterOf(habit: Habit): string {
     case 'tail':
     case 'pull':
     case 'time':
+    case 'meter':
       return habit.do;
     default:
       return `${habit.do} ${habit.mark}`;
@@ -261,6 +267,12 @@ function movesOf(state: State, habit: Habit): SingleMove[] {
           ...scaled(habit.factor),
         },
       ];
+    case 'meter': {
+      const { numerator, denominator } = habit;
+      const now = meterAt(take.timing.timeline, 0);
+      const isSo = now.numerator === numerator && now.denominator === denominator;
+      return isSo ? [] : [{ move: 'meter', fromTick: 0, numerator, denominator }];
+    }
     case 'recipe':
       return [{ move: 'recipe', role: habit.role, steps: habit.steps }];
   }
@@ -336,6 +348,8 @@ export function habitInWords(habit: Habit): string {
       return `begins with ${plural(habit.bars, 'silent bar')}`;
     case 'time':
       return habit.factor === 2 ? 'is written in half time' : 'is written in double time';
+    case 'meter':
+      return `is in ${habit.numerator}/${habit.denominator}`;
     case 'recipe':
       return `phrases of ${habit.role} have steps of their own`;
   }

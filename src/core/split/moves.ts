@@ -122,6 +122,7 @@ function apply(split: Split, notes: Pick<Notes, 'tick'>, move: Move): void {
     case 'chooseKey':
     case 'retime':
     case 'asCaptured':
+    case 'meter':
     case 'repitch':
     case 'chord':
     case 'sections':
@@ -286,6 +287,8 @@ export function describeMove(move: Move, split: Split): string {
       return move.how;
     case 'asCaptured':
       return 'bars as captured';
+    case 'meter':
+      return `${move.numerator}/${move.denominator}${move.fromTick > 0 ? ' from a bar on' : ''}`;
     case 'repitch':
       return `${plural(notesIn(move.notes).length, 'note')} ${plural(Math.abs(move.by), 'semitone')} ${move.by > 0 ? 'higher' : 'lower'}`;
     case 'chord':
@@ -301,8 +304,9 @@ export function describeMove(move: Move, split: Split): string {
 
 /** The name and key that moves have given a take; undefined where none did. */
 export function takeFactsOf(moves: readonly Move[]): { name: string | undefined; key: Key | undefined } {
+  const singles = singleMoves(moves);
   return {
-    name: moves.findLast((move) => move.move === 'nameTake')?.name,
-    key: moves.findLast((move) => move.move === 'chooseKey')?.key,
+    name: singles.findLast((move) => move.move === 'nameTake')?.name,
+    key: singles.findLast((move) => move.move === 'chooseKey')?.key,
   };
 }

@@ -17,6 +17,7 @@ import { parseSymbol } from '../../core/music/chord.ts';
 import { PURPOSES } from '../../core/music/form.ts';
 import { MODES, type Key } from '../../core/music/key.ts';
 import { parseRecipe } from '../../core/normalize/parse.ts';
+import { KEY_CHOICES } from '../../core/reuse/in-project.ts';
 import type { Move, SingleMove } from '../../core/split/moves.ts';
 import { ROLES } from '../../core/split/roles.ts';
 import { PHRASE_STATES } from '../../server/db/schema.ts';
@@ -145,6 +146,12 @@ const SINGLE_MOVES = {
       }),
   }),
   asCaptured: object({ move: string().required() }),
+  meter: object({
+    move: string().required(),
+    fromTick: tick().required(),
+    numerator: number().integer().min(1).max(32).required(),
+    denominator: number().oneOf([1, 2, 4, 8, 16, 32]).required(),
+  }),
   repitch: object({
     move: string().required(),
     notes: noteSet().defined(),
@@ -207,6 +214,14 @@ export const moveSchema = mixed<Move>()
     validates((value as Move | undefined)?.move === 'together' ? together : singleMove(), value, context),
   );
 
+/** The revision of a take that whoever changes it has seen. */
+export const seenSchema = object({ revision: number().integer().min(0) });
+
+export const historySchema = seenSchema.shape({
+  done: number().integer().min(0),
+  restore: number().integer().min(0),
+});
+
 function validates(schema: Schema, value: unknown, context: TestContext): true | ValidationError {
   try {
     (schema instanceof ObjectSchema ? schema.noUnknown() : schema).validateSync(value, { strict: true });
@@ -234,6 +249,8 @@ export const makeSchema = object({
   bars: number().integer().min(1).max(10_000).required(),
   projectId: id().nullable(),
   tags: tagNames().optional(),
+  /** Kept at once, where it is not kept already. */
+  keep: boolean(),
 });
 
 export const projectChoiceSchema = object({ projectId: id().nullable() });
@@ -251,12 +268,17 @@ export const phraseChangeSchema = object({
   projectId: id().nullable().defined(),
   rights: text().max(LONGEST_NAME).defined(),
   state: string().oneOf(PHRASE_STATES).required(),
+  /** When the version was written that the change was made on. */
+  basedOn: string().datetime(),
 });
 
 export const phraseIdsSchema = object({ phraseIds: array(id().required()).max(5000).required() });
 
 export const phraseStateSchema = phraseIdsSchema.shape({
-  state: string().oneOf(PHRASE_STATES).required(),
+  /** `back` makes what was set aside what it was before. */
+  state: string()
+    .oneOf([...PHRASE_STATES, 'back'] as const)
+    .required(),
 });
 
 const role = () => string().oneOf(ROLES);
@@ -294,9 +316,9 @@ export const newBasketSchema = object({ name: name('A basket'), projectId: id().
 
 export const basketChangeSchema = object({
   name: name('A basket').optional(),
-  pattern: text().max(LONGEST_NAME).min(1, 'A naming pattern cannot be empty'),
+  pattern: text().max(LONGEST_NAME).matches(/\S/, 'A naming pattern cannot be empty'),
   projectId: id().nullable(),
-  inProjectKey: boolean(),
+  leaves: string().oneOf(KEY_CHOICES),
   fitted: boolean(),
 });
 
@@ -319,6 +341,16 @@ const asked = () =>
     key: key().default(undefined),
   }).default(undefined);
 
+/** As `asked`, of takes that are there: null says that nobody asked for it. */
+const askedChange = () =>
+  object({
+    bars: number().integer().min(1).max(10_000).nullable(),
+    chart: text().max(4000).nullable(),
+    parts: number().integer().min(1).max(64).nullable(),
+    bpm: number().min(20, 'A tempo is at least 20 BPM').max(400, 'A tempo is at most 400 BPM').nullable(),
+    key: key().nullable().default(undefined),
+  }).default(undefined);
+
 const label = () => text().max(LONGEST_NAME);
 
 /** What is said once for all files of an intake. */
@@ -334,7 +366,7 @@ export const takeChangeSchema = object({
   source: label(),
   contributor: label(),
   rights: label(),
-  asked: asked(),
+  asked: askedChange(),
   aside: boolean(),
 });
 

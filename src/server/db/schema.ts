@@ -26,6 +26,7 @@ import type { Difference } from '../../core/normalize/difference.ts';
 import type { Fitting } from '../../core/normalize/fitting.ts';
 import type { House } from '../../core/normalize/house.ts';
 import type { Recipe } from '../../core/normalize/recipe.ts';
+import type { KeyChoice } from '../../core/reuse/in-project.ts';
 import type { Correction } from '../../core/split/corrections.ts';
 import type { Move } from '../../core/split/moves.ts';
 import type { NoteSet } from '../../core/split/note-set.ts';
@@ -83,6 +84,12 @@ export interface TakeAsked extends Asked {
   key?: Key;
 }
 
+/** Moves of a take that are no longer its history: all of them, and after how many another way was taken. */
+export interface DroppedMoves {
+  moves: Move[];
+  at: number;
+}
+
 /** A captured performance. Everything but its name and moves can be derived again from its original. */
 export const takes = pgTable(
   'takes',
@@ -117,6 +124,10 @@ export const takes = pgTable(
     /** What was done to the split, oldest first; those from `movesDone` on were taken back. */
     moves: jsonb('moves').$type<Move[]>().notNull().default([]),
     movesDone: integer('moves_done').notNull().default(0),
+    /** Histories that going on elsewhere has dropped, the newest last: they can be brought back. */
+    dropped: jsonb('dropped').$type<DroppedMoves[]>().notNull().default([]),
+    /** Counts changes of the moves: who changes what an older revision shows is told. */
+    revision: integer('revision').notNull().default(0),
     /** How many proposals wait that would mend the split as it stands. */
     proposals: integer('proposals').notNull().default(0),
     createdAt: createdAt(),
@@ -166,6 +177,8 @@ export const phrases = pgTable(
     id: id(),
     name: text('name').notNull(),
     state: text('state').$type<PhraseState>().notNull().default('draft'),
+    /** What it was before it was set aside; null where it is not. */
+    asideFrom: text('aside_from').$type<PhraseState>(),
     role: text('role').$type<Role>().notNull(),
     takeId: uuid('take_id')
       .notNull()
@@ -283,8 +296,8 @@ export const baskets = pgTable('baskets', {
   name: text('name').notNull(),
   projectId: uuid('project_id').references(() => projects.id),
   pattern: text('pattern').notNull(),
-  /** Packed in the project's key and tempo instead of as kept. */
-  inProjectKey: boolean('in_project_key').notNull().default(false),
+  /** The key and tempo that its phrases leave in. */
+  leaves: text('leaves').$type<KeyChoice>().notNull().default('captured'),
   /** Each phrase with what suits its own sound, or plain. */
   fitted: boolean('fitted').notNull().default(true),
   createdAt: createdAt(),

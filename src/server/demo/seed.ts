@@ -28,7 +28,8 @@ import { getPhrase, savePhrase } from '../library/phrases.ts';
 import { keepFeel, keepPreset } from '../library/presets.ts';
 import { createProject, type Project } from '../library/projects.ts';
 import { foundIds } from '../library/search.ts';
-import { changeTakes, moveOnTake, takeIn } from '../library/takes.ts';
+import { moveOnTake } from '../library/take-moves.ts';
+import { changeTakes, takeIn } from '../library/takes.ts';
 import {
   BAND,
   KEPT_CHANGES,

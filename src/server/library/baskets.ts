@@ -8,10 +8,13 @@ import {
   type PackedFile,
   type PhraseOut,
 } from '../../core/exchange/handoff.ts';
+import type { Key } from '../../core/music/key.ts';
+import { bpmOf, tempoAt } from '../../core/music/timeline.ts';
+import type { Clip } from '../../core/phrase/clip.ts';
 import { fitted } from '../../core/normalize/fitting.ts';
-import { inProject } from '../../core/reuse/in-project.ts';
+import { asChosen, type KeyChoice } from '../../core/reuse/in-project.ts';
 import type { Db } from '../db/client.ts';
-import { basketItems, baskets, phrases, projects, takes } from '../db/schema.ts';
+import { basketItems, baskets, contributors, phrases, projects, sheaves, takes } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
 import { clipOfRow, tagsOf } from './phrases.ts';
 import type { Project } from './projects.ts';
@@ -35,7 +38,8 @@ export type BasketListItem = Awaited<ReturnType<typeof listBaskets>>[number];
 
 export async function createBasket(db: Db, name: string, projectId: string | null): Promise<{ id: string }> {
   const id = randomUUID();
-  await db.insert(baskets).values({ id, name, projectId, pattern: DEFAULT_PATTERN });
+  const leaves = projectId ? 'project' : 'captured';
+  await db.insert(baskets).values({ id, name, projectId, pattern: DEFAULT_PATTERN, leaves });
   return { id };
 }
 
@@ -47,13 +51,16 @@ export async function getBasket(db: Db, id: string) {
     ...basket,
     project: project?.name ?? null,
     unknownTokens: unknownTokens(basket.pattern),
-    items: items.map(({ row, takeName, tags }, i) => ({
+    items: items.map(({ row, takeName, contributor, tags }, i) => ({
       id: row.id,
       name: row.name,
       role: row.role,
       bars: row.bars,
+      state: row.state,
       bpm: row.bpm,
-      key: handOff.phrases[i]!.clip.key,
+      key: row.keyTonic === null ? null : row.takeKey,
+      /** As it leaves, where that is otherwise. */
+      leaves: leavesAs(handOff.phrases[i]!.clip),
       meterNumerator: row.meterNumerator,
       meterDenominator: row.meterDenominator,
       noteCount: row.noteCount,
@@ -61,6 +68,7 @@ export async function getBasket(db: Db, id: string) {
       sheafId: row.sheafId,
       takeName,
       rights: row.rights,
+      contributor: contributor ?? '',
       tags,
       swatch: Buffer.from(row.swatch).toString('base64'),
       file: `${names[i]}.mid`,
@@ -74,7 +82,7 @@ export interface BasketChange {
   name?: string;
   pattern?: string;
   projectId?: string | null;
-  inProjectKey?: boolean;
+  leaves?: KeyChoice;
   fitted?: boolean;
 }
 
@@ -159,10 +167,18 @@ async function loadBasket(db: Db, id: string, madeAt: string) {
     ? await db.select().from(projects).where(eq(projects.id, basket.projectId))
     : [];
   const rows = await db
-    .select({ row: phrases, takeName: takes.name, sha256: takes.sha256 })
+    .select({
+      row: phrases,
+      takeName: takes.name,
+      sha256: takes.sha256,
+      sheafName: sheaves.name,
+      contributor: contributors.name,
+    })
     .from(basketItems)
     .innerJoin(phrases, eq(phrases.id, basketItems.phraseId))
     .innerJoin(takes, eq(takes.id, phrases.takeId))
+    .leftJoin(sheaves, eq(sheaves.id, phrases.sheafId))
+    .leftJoin(contributors, eq(contributors.id, phrases.contributorId))
     .where(eq(basketItems.basketId, id))
     .orderBy(asc(basketItems.position));
   const tags = await tagsOf(
@@ -174,33 +190,42 @@ async function loadBasket(db: Db, id: string, madeAt: string) {
     title: basket.name,
     pattern: basket.pattern,
     madeAt,
-    phrases: items.map((item) =>
-      phraseOut(item, basket.inProjectKey ? project : undefined, project?.name ?? '', basket.fitted),
-    ),
+    phrases: items.map((item) => phraseOut(item, basket, project)),
   };
   return { basket, project, items, handOff };
 }
 
 function phraseOut(
-  item: { row: typeof phrases.$inferSelect; takeName: string; sha256: string; tags: string[] },
-  target: Project | undefined,
-  project: string,
-  isFitted: boolean,
+  item: {
+    row: typeof phrases.$inferSelect;
+    takeName: string;
+    sha256: string;
+    sheafName: string | null;
+    contributor: string | null;
+    tags: string[];
+  },
+  basket: Pick<typeof baskets.$inferSelect, 'leaves' | 'fitted'>,
+  project: Project | undefined,
 ): PhraseOut {
   const { row } = item;
-  const clip = clipOfRow(row);
-  const heard = target ? inProject(clip, target) : clip;
+  const clip = asChosen(clipOfRow(row), row.takeKey, basket.leaves, project);
   return {
     id: row.id,
     name: row.name,
-    clip: isFitted ? fitted(heard, row.fitting) : heard,
-    fitting: isFitted ? row.fitting : {},
+    clip: basket.fitted ? fitted(clip, row.fitting) : clip,
+    fitting: basket.fitted ? row.fitting : {},
     bars: row.bars,
     tags: item.tags,
-    project,
-    sheaf: row.sheafId,
+    project: project?.name ?? '',
+    sheaf: row.sheafId ? { id: row.sheafId, name: item.sheafName ?? row.name } : null,
     source: { take: item.takeName, sha256: item.sha256, part: row.partName, startBar: row.startBar },
     recipe: row.recipe,
     rights: row.rights,
+    contributor: item.contributor ?? '',
   };
+}
+
+/** Key and tempo of a phrase as it leaves. */
+function leavesAs({ key, timeline, pickup }: Clip): { key: Key | null; bpm: number } {
+  return { key, bpm: Math.round(bpmOf(tempoAt(timeline, pickup).microseconds) * 100) / 100 };
 }

@@ -62,13 +62,32 @@ export function deriveTakes(
     const split = splitTake(take);
     return {
       pattern,
-      facts: takeFacts(take),
+      facts: factsKept(take),
       keys: keysKept(harmonyOf(take, split).keys),
       account: takeAccount(take, split, known.asked ?? {}, known.capture),
       parts: derivedParts(split),
       proposals: countMends(take, split),
     };
   });
+}
+
+/** Changes of one kind, and streams, that are kept with a take for its lists: what is beyond is read from the file. */
+const FACTS_KEPT = 200;
+
+/** What is to be known of a take at a glance, bounded: a file of a hundred thousand tempo changes has no longer facts than another. */
+export function factsKept(take: Take): TakeFacts {
+  const facts = takeFacts(take);
+  const { tempos, meters, keys, markers, streams, repairs } = facts;
+  const first = <Item>(list: Item[]) => list.slice(0, FACTS_KEPT);
+  return {
+    ...facts,
+    tempos: first(tempos),
+    meters: first(meters),
+    keys: first(keys),
+    markers: first(markers),
+    streams: first(streams),
+    repairs: first(repairs),
+  };
 }
 
 /** The likeliest, and its runners-up. */

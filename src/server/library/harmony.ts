@@ -9,19 +9,19 @@ import { changes, phrases, takes } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
 import { openTake } from './takes.ts';
 
-/** The harmony of all kept phrases, counted: what a page of graphs is drawn from. */
+/** The harmony of all that is kept, counted by sheaf: what a page of graphs is drawn from. */
 export interface LibraryHarmony {
-  /** Different lines of numerals (" I V7 vi "), and how many phrases have each. */
+  /** Different lines of numerals (" I V7 vi "), and how many sheaves and phrases of their own have each. */
   lines: { numerals: string; count: number }[];
   keys: { tonic: number; mode: Mode; count: number }[];
   /** Lower ends of bands of ten BPM. */
   tempos: { bpm: number; count: number }[];
 }
 
-/** Counts the harmony of the kept phrases. */
+/** Counts the harmony of the kept phrases. The parts of a sheaf sound under one progression: it counts once. */
 export async function libraryHarmony(db: Db): Promise<LibraryHarmony> {
   const kept = eq(phrases.state, 'kept');
-  const count = sql<number>`count(*)::int`;
+  const count = sql<number>`count(distinct coalesce(${phrases.sheafId}, ${phrases.id}))::int`;
   const lines = await db
     .select({ numerals: phrases.numerals, count })
     .from(phrases)

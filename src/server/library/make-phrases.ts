@@ -1,7 +1,9 @@
 import { randomUUID } from 'node:crypto';
-import { count, eq } from 'drizzle-orm';
+import { and, count, eq } from 'drizzle-orm';
 import { harmonyOf } from '../../core/analyze/analysis.ts';
 import { changesIn, numeralLine } from '../../core/analyze/changes.ts';
+import { findBeginning, pickupBeats } from '../../core/analyze/edges.ts';
+import type { Take } from '../../core/capture/take.ts';
 import { barsUntil } from '../../core/music/timeline.ts';
 import { withPreset } from '../../core/normalize/apply-preset.ts';
 import { houseFitting, houseRecipe } from '../../core/normalize/house.ts';
@@ -9,18 +11,19 @@ import { parseRecipe } from '../../core/normalize/parse.ts';
 import { activeStep, applyRecipe, STEP_TITLES, type Recipe } from '../../core/normalize/recipe.ts';
 import { phraseName } from '../../core/phrase/naming.ts';
 import { packTable } from '../../core/phrase/pack.ts';
+import type { Correction } from '../../core/split/corrections.ts';
 import { correctionsOf, singleMoves, type Move } from '../../core/split/moves.ts';
 import { barsSounding } from '../../core/split/bars-sounding.ts';
 import { noteSet } from '../../core/split/note-set.ts';
 import { UNPITCHED, type Role } from '../../core/split/roles.ts';
-import { partIndex, partNotes, playingParts } from '../../core/split/split.ts';
+import { partIndex, partNotes, playingParts, type Split } from '../../core/split/split.ts';
 import type { Db } from '../db/client.ts';
 import { phrases, projects, sheaves, sources } from '../db/schema.ts';
 import { LibraryError } from './errors.ts';
 import { getHouse } from './house.ts';
 import { phraseContent, sourceClip, type PhraseSource } from './phrase-content.ts';
-import { cleanTags, getPhrase, searchTextOf, setPhraseState, writeTags } from './phrases.ts';
-import { openTake } from './takes.ts';
+import { cleanTags, getPhrase, searchTextOf, writeTags } from './phrases.ts';
+import { keyOfTake, openTake } from './takes.ts';
 
 export interface MakeRequest {
   takeId: string;
@@ -31,6 +34,15 @@ export interface MakeRequest {
   projectId?: string | null;
   /** What they are for, such as "ending". */
   tags?: string[];
+  /** Kept at once; where the same is kept already, that is answered and nothing is made. */
+  keep?: boolean;
+}
+
+export interface Made {
+  phraseIds: string[];
+  sheafId: string | null;
+  /** True where all of it was kept already. */
+  already: boolean;
 }
 
 /**
@@ -41,7 +53,7 @@ export async function makePhrases(
   db: Db,
   request: MakeRequest,
   opened?: Awaited<ReturnType<typeof openTake>>,
-): Promise<{ phraseIds: string[]; sheafId: string | null }> {
+): Promise<Made> {
   const { row, take, split, byHand } = opened ?? (await openTake(db, request.takeId));
   const corrections = correctionsOf(row.moves.slice(0, row.movesDone));
   const { chords } = harmonyOf(take, split, byHand);
@@ -49,10 +61,17 @@ export async function makePhrases(
   if (request.startBar > lastBar) {
     throw new LibraryError(422, `The take ends with bar ${lastBar}; bar ${request.startBar} is not in it.`);
   }
-  const takeKey = row.chosenKey ?? row.keys[0] ?? null;
+  const takeKey = keyOfTake(row);
   const tagNames = cleanTags(request.tags ?? []);
   const made: (typeof phrases.$inferInsert)[] = [];
-  const bars = { start: request.startBar, count: request.bars };
+  const beginning = findBeginning(take, split);
+  // What leads into the first of these bars comes along.
+  const pickup = beginning.pickupInto === request.startBar ? pickupBeats(take, beginning) : 0;
+  const bars = { start: request.startBar, count: request.bars, ...(pickup > 0 ? { pickup } : {}) };
+  if (request.keep) {
+    const kept = await keptAlready(db, request, split, corrections);
+    if (kept) return kept;
+  }
   const house = await getHouse(db);
   const labels = await labelsOfTake(db, row, request.projectId ?? null);
   const said = recipesOf(row.moves.slice(0, row.movesDone));
@@ -74,7 +93,7 @@ export async function makePhrases(
       program: part.program,
       pitchMap: [...part.pitchMap],
       locked: noteSet(origins.filter((i) => split.locked[i])),
-      takeKey: takeKey && { tonic: takeKey.tonic, mode: takeKey.mode },
+      takeKey,
       labels: { ...labels, part: part.name, number: ++number },
     };
     const { clip, columns } = phraseContent(take, source, recipe);
@@ -91,6 +110,8 @@ export async function makePhrases(
       ...columns,
       id: randomUUID(),
       name,
+      state: request.keep ? 'kept' : 'draft',
+      rights: row.rights,
       takeId: row.id,
       partName: part.name,
       projectId: request.projectId ?? null,
@@ -116,7 +137,40 @@ export async function makePhrases(
     await tx.insert(phrases).values(made.map((phrase) => ({ ...phrase, sheafId })));
     for (const { id } of made) await writeTags(tx, id!, tagNames);
   });
-  return { phraseIds: made.map((phrase) => phrase.id), sheafId };
+  return { phraseIds: made.map((phrase) => phrase.id), sheafId, already: false };
+}
+
+/** The kept phrases of the same bars and notes of the same parts; null unless there is one for each part, in one sheaf. */
+async function keptAlready(
+  db: Db,
+  { takeId, parts, startBar, bars }: MakeRequest,
+  split: Split,
+  corrections: readonly Correction[],
+): Promise<Made | null> {
+  const there = await db
+    .select({
+      id: phrases.id,
+      sheafId: phrases.sheafId,
+      origins: phrases.origins,
+      corrections: phrases.corrections,
+    })
+    .from(phrases)
+    .where(
+      and(
+        eq(phrases.takeId, takeId),
+        eq(phrases.state, 'kept'),
+        eq(phrases.startBar, startBar),
+        eq(phrases.bars, bars),
+      ),
+    );
+  const same = there.filter((phrase) => JSON.stringify(phrase.corrections) === JSON.stringify(corrections));
+  const found = parts.map((id) => {
+    const origins = Buffer.from(packTable([partNotes(split, partIndex(split, id))]));
+    return same.find((phrase) => origins.equals(phrase.origins));
+  });
+  const sheafId = found[0]?.sheafId ?? null;
+  if (!found.every((phrase) => phrase && (parts.length === 1 || phrase.sheafId === sheafId))) return null;
+  return { phraseIds: found.map((phrase) => phrase!.id), sheafId, already: true };
 }
 
 /**
@@ -127,7 +181,7 @@ export async function keepTake(
   db: Db,
   takeId: string,
   projectId: string | null,
-): Promise<{ phraseId: string; name: string; done: string[] }> {
+): Promise<{ phraseId: string; name: string; done: string[]; already: boolean }> {
   const opened = await openTake(db, takeId);
   const { row, take, split } = opened;
   const playing = playingParts(split);
@@ -136,19 +190,20 @@ export async function keepTake(
     throw new LibraryError(409, `"${row.name}" has ${playing.length} parts: open it and choose.`);
   if (row.proposals > 0)
     throw new LibraryError(409, `"${row.name}" has something to look at first: open it.`);
-  const bars = row.account?.barsReceived || barsUntil(take.timing.timeline, take.timing.ticks);
-  const { phraseIds } = await makePhrases(
+  const last = row.account?.barsReceived || barsUntil(take.timing.timeline, take.timing.ticks);
+  const startBar = firstBarOf(take, split);
+  const { phraseIds, already } = await makePhrases(
     db,
-    { takeId, parts: [part.id], startBar: 1, bars, projectId },
+    { takeId, parts: [part.id], startBar, bars: last - startBar + 1, projectId, keep: true },
     opened,
   );
   const phraseId = phraseIds[0]!;
-  await setPhraseState(db, [phraseId], 'kept');
   const { name, recipe, locked, ...phrase } = await getPhrase(db, phraseId);
   const source = { ...phrase, program: part.program, locked: noteSet(locked), labels: {} };
   return {
     phraseId,
     name,
+    already,
     done: applyRecipe(sourceClip(take, source, recipe), recipe).reports.map(
       ({ step, summary }) => `${STEP_TITLES[step]}: ${summary}`,
     ),
@@ -156,17 +211,20 @@ export async function keepTake(
 }
 
 /** Makes drafts of all bars of every part of a take: a sheaf where there are several. */
-export async function makeWhole(
-  db: Db,
-  takeId: string,
-  projectId: string | null,
-): Promise<{ phraseIds: string[]; sheafId: string | null }> {
+export async function makeWhole(db: Db, takeId: string, projectId: string | null): Promise<Made> {
   const opened = await openTake(db, takeId);
   const { row, take, split } = opened;
   const parts = playingParts(split).map(({ part }) => part.id);
   if (parts.length === 0) throw new LibraryError(422, `"${row.name}" has no notes that are not set aside.`);
-  const bars = barsSounding(take, split);
-  return makePhrases(db, { takeId, parts, startBar: 1, bars, projectId }, opened);
+  const startBar = firstBarOf(take, split);
+  const bars = barsSounding(take, split) - startBar + 1;
+  return makePhrases(db, { takeId, parts, startBar, bars, projectId }, opened);
+}
+
+/** The bar a take begins with: the first, or the one its pickup leads into. */
+function firstBarOf(take: Take, split: Split): number {
+  const { pickupInto } = findBeginning(take, split);
+  return pickupInto > 1 && pickupInto <= barsSounding(take, split) ? pickupInto : 1;
 }
 
 /** What a naming pattern can say of a take. */

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import type { Take } from '../../core/capture/take.ts';
 import type { Key } from '../../core/music/key.ts';
 import { barsUntil, bpmOf, meterAt, tempoAt } from '../../core/music/timeline.ts';
-import { activeStep, applyRecipe, type Recipe } from '../../core/normalize/recipe.ts';
+import { activeStep, keptResult, type Recipe } from '../../core/normalize/recipe.ts';
 import { clipFromNotes, type Clip, type ClipLabels } from '../../core/phrase/clip.ts';
 import { packClipNotes, packControls, unpackTable } from '../../core/phrase/pack.ts';
 import { packSwatch } from '../../core/phrase/swatch.ts';
@@ -69,7 +69,7 @@ export function sourceClip(take: Take, source: PhraseSource, recipe: Recipe): Cl
 /** What a recipe makes of captured notes, as the columns of a phrase. */
 export function phraseContent(take: Take, source: PhraseSource, recipe: Recipe) {
   const captured = sourceClip(take, source, recipe);
-  const { clip } = applyRecipe(captured, recipe);
+  const { clip } = keptResult(captured, recipe);
   return { clip, columns: { ...columnsOf(clip, recipe), appliedTo: hashOf(captured) } };
 }
 

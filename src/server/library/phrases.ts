@@ -1,15 +1,19 @@
 import { randomUUID } from 'node:crypto';
 import { and, asc, eq, getTableColumns, inArray, ne, sql } from 'drizzle-orm';
-import type { Key } from '../../core/music/key.ts';
+import { harmonyOf } from '../../core/analyze/analysis.ts';
+import { changesIn, numeralLine } from '../../core/analyze/changes.ts';
+import { sameKey, type Key } from '../../core/music/key.ts';
 import type { Fitting } from '../../core/normalize/fitting.ts';
 import { activeStep, type Recipe } from '../../core/normalize/recipe.ts';
 import type { Clip } from '../../core/phrase/clip.ts';
 import { unpackClipNotes, unpackControls, unpackTable } from '../../core/phrase/pack.ts';
 import { correctTake } from '../../core/split/corrections.ts';
 import { notesIn } from '../../core/split/note-set.ts';
-import type { Role } from '../../core/split/roles.ts';
+import { UNPITCHED, type Role } from '../../core/split/roles.ts';
 import type { Db } from '../db/client.ts';
 import {
+  basketItems,
+  baskets,
   phrases,
   phraseTags,
   projects,
@@ -21,7 +25,7 @@ import {
 } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
 import { phraseContent, sourceOfRow } from './phrase-content.ts';
-import { openOriginal } from './takes.ts';
+import { openOriginal, openTake } from './takes.ts';
 
 type PhraseTableRow = typeof phrases.$inferSelect;
 
@@ -93,8 +97,15 @@ export interface PhraseChange {
   state: PhraseState;
 }
 
-/** Saves a phrase: the recipe is applied again to the captured notes, and all is written at once. */
-export async function savePhrase(db: Db, id: string, change: PhraseChange): Promise<PhraseDetail> {
+/**
+ * Saves a phrase: the recipe is applied again to the captured notes, and all is written at once. `basedOn` says when the version
+ * was written that the change was made on. @throws LibraryError 409 where another has been written since.
+ */
+export async function savePhrase(
+  db: Db,
+  id: string,
+  { basedOn, ...change }: PhraseChange & { basedOn?: string | undefined },
+): Promise<PhraseDetail> {
   const opened = await openPhrase(db, id);
   const source = sourceOfRow({ ...opened.row, role: change.role, takeKey: change.takeKey }, opened.about);
   const { columns } = phraseContent(opened.take, source, change.recipe);
@@ -105,8 +116,19 @@ export async function savePhrase(db: Db, id: string, change: PhraseChange): Prom
   const names = cleanTags(tagNames);
   // A naming step has the last word.
   const written = { ...changed, ...columns, name: columns.name ?? change.name, partProgram: source.program };
+  const numerals = await numeralsIn(db, opened.row, change);
   await db.transaction(async (tx) => {
-    await writeContent(tx, opened, written, names);
+    const [now] = await tx
+      .select({ updatedAt: phrases.updatedAt })
+      .from(phrases)
+      .where(eq(phrases.id, id))
+      .for('update');
+    if (basedOn !== undefined && now?.updatedAt.toISOString() !== basedOn)
+      throw new LibraryError(
+        409,
+        `"${opened.row.name}" was saved in another window meanwhile. Nothing was saved here: look at both.`,
+      );
+    await writeContent(tx, opened, { ...written, ...numerals }, names);
     await writeTags(tx, id, names);
   });
   return getPhrase(db, id);
@@ -160,9 +182,50 @@ export async function openPhrase(db: Db, id: string, open = openOriginal) {
   return { row: found.row, take: correctTake(original, found.row.corrections), about };
 }
 
-/** Keeps drafts as they are, discards them, or makes them drafts again. */
-export async function setPhraseState(db: Db, ids: string[], state: PhraseState): Promise<void> {
-  await db.update(phrases).set({ state, updatedAt: new Date() }).where(inArray(phrases.id, ids));
+/** The numerals of a phrase's changes where it is to be heard in another key; nothing where it is not. */
+async function numeralsIn(
+  db: Db,
+  row: PhraseTableRow,
+  { takeKey, role }: Pick<PhraseChange, 'takeKey' | 'role'>,
+): Promise<{ numerals?: string }> {
+  const isSame = takeKey && row.takeKey ? sameKey(takeKey, row.takeKey) : takeKey === row.takeKey;
+  if (isSame && role === row.role) return {};
+  if (!takeKey || UNPITCHED.has(role)) return { numerals: '' };
+  const { take, split, byHand } = await openTake(db, row.takeId);
+  const { chords } = harmonyOf(take, split, byHand);
+  return { numerals: numeralLine(changesIn(take, chords, takeKey, row)) };
+}
+
+/**
+ * Keeps drafts as they are, sets phrases aside, makes them drafts again, or brings them back as what they were. Answers the
+ * names of the baskets that hold any of them.
+ */
+export async function setPhraseState(
+  db: Db,
+  ids: readonly string[],
+  state: PhraseState | 'back',
+): Promise<{ baskets: string[] }> {
+  const next =
+    state === 'back'
+      ? { state: sql`coalesce(${phrases.asideFrom}, 'kept')`, asideFrom: null }
+      : state === 'discarded'
+        ? {
+            state,
+            asideFrom: sql`case when ${phrases.state} = 'discarded' then ${phrases.asideFrom} else ${phrases.state} end`,
+          }
+        : { state, asideFrom: null };
+  const touched = inArray(phrases.id, [...ids]);
+  await db
+    .update(phrases)
+    .set({ ...next, updatedAt: new Date() })
+    .where(state === 'back' ? and(touched, eq(phrases.state, 'discarded')) : touched);
+  const held = await db
+    .selectDistinct({ name: baskets.name })
+    .from(basketItems)
+    .innerJoin(baskets, eq(baskets.id, basketItems.basketId))
+    .where(inArray(basketItems.phraseId, [...ids]))
+    .orderBy(asc(baskets.name));
+  return { baskets: held.map(({ name }) => name) };
 }
 
 export function cleanTags(names: readonly string[]): string[] {

@@ -2,7 +2,7 @@ import { and, asc, eq, gt, inArray, or, sql, type SQL } from 'drizzle-orm';
 import type { Mode } from '../../core/music/key.ts';
 import type { Role } from '../../core/split/roles.ts';
 import type { Db } from '../db/client.ts';
-import { phrases, phraseTags, projects, sources, tags, takes } from '../db/schema.ts';
+import { contributors, phrases, phraseTags, projects, sources, tags, takes } from '../db/schema.ts';
 import { tagsOf } from './phrases.ts';
 
 /** What a list of phrases is narrowed to. Values of one facet widen, facets narrow. */
@@ -21,6 +21,8 @@ export interface PhraseFilter {
   starts?: string;
   ends?: string;
   changes?: string;
+  /** What was set aside, instead of what is kept. */
+  aside?: boolean;
 }
 
 export type FacetName = 'roles' | 'keys' | 'meters' | 'bars' | 'tempos' | 'tags';
@@ -42,7 +44,7 @@ const nameOrder = sql`lower(${phrases.name})`;
 
 /** Conditions of a filter; one facet can be left out, to count what it could be widened to. */
 function conditions(filter: PhraseFilter, without?: FacetName): SQL {
-  const list: (SQL | undefined)[] = [eq(phrases.state, 'kept')];
+  const list: (SQL | undefined)[] = [eq(phrases.state, filter.aside ? 'discarded' : 'kept')];
   const facet = (name: FacetName, values: readonly unknown[] | undefined, make: () => SQL) => {
     if (name !== without && values && values.length > 0) list.push(make());
   };
@@ -89,12 +91,14 @@ export async function searchPhrases(db: Db, filter: PhraseFilter, cursor?: { nam
       partName: phrases.partName,
       startBar: phrases.startBar,
       number: phrases.number,
+      state: phrases.state,
       sheafId: phrases.sheafId,
       takeId: phrases.takeId,
       takeName: takes.name,
       sourceName: sources.name,
       project: projects.name,
       rights: phrases.rights,
+      contributor: contributors.name,
       swatch: sql<string>`encode(${phrases.swatch}, 'base64')`,
       order: sql<string>`${nameOrder}`,
     })
@@ -102,6 +106,7 @@ export async function searchPhrases(db: Db, filter: PhraseFilter, cursor?: { nam
     .innerJoin(takes, eq(takes.id, phrases.takeId))
     .leftJoin(sources, eq(sources.id, takes.sourceId))
     .leftJoin(projects, eq(projects.id, phrases.projectId))
+    .leftJoin(contributors, eq(contributors.id, phrases.contributorId))
     .where(and(conditions(filter), behind))
     .orderBy(asc(nameOrder), asc(phrases.id))
     .limit(PAGE + 1);
@@ -166,7 +171,11 @@ export async function countFacets(db: Db, filter: PhraseFilter) {
     .select({ count: sql<number>`count(*)::int` })
     .from(phrases)
     .where(conditions(filter));
-  return { total: total!.count, facets };
+  const [aside] = await db
+    .select({ count: sql<number>`count(*)::int` })
+    .from(phrases)
+    .where(eq(phrases.state, 'discarded'));
+  return { total: total!.count, facets, aside: aside!.count };
 }
 
 export type FacetCounts = Awaited<ReturnType<typeof countFacets>>;

@@ -1,10 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { zipSync, type Zippable } from 'fflate';
-import { and, asc, eq, getTableColumns, inArray, ne } from 'drizzle-orm';
+import { and, asc, eq, getTableColumns, inArray, ne, sql } from 'drizzle-orm';
 import { takeAccount } from '../../core/analyze/account.ts';
-import { harmonyOf } from '../../core/analyze/analysis.ts';
-import { changesIn, numeralLine } from '../../core/analyze/changes.ts';
-import type { ChordFinding } from '../../core/analyze/chords.ts';
 import { guessFromName } from '../../core/capture/name-guess.ts';
 import { joinPasses } from '../../core/capture/passes.ts';
 import type { CaptureFacts } from '../../core/capture/recording.ts';
@@ -14,13 +11,11 @@ import { partFiles, partsInOneFile } from '../../core/exchange/part-files.ts';
 import { writeMidiFile } from '../../core/midi/write.ts';
 import type { Key } from '../../core/music/key.ts';
 import { byHandOf, type ByHand } from '../../core/split/by-hand.ts';
-import type { Correction } from '../../core/split/corrections.ts';
-import { correctionsOf, MoveError, replayMoves, takeFactsOf, type Move } from '../../core/split/moves.ts';
-import { UNPITCHED } from '../../core/split/roles.ts';
-import { splitTake, type Split } from '../../core/split/split.ts';
+import { replayMoves } from '../../core/split/moves.ts';
+import type { Split } from '../../core/split/split.ts';
 import type { Db, Library } from '../db/client.ts';
 import { contributors, originals, parts, phrases, sources, takes, type TakeAsked } from '../db/schema.ts';
-import { countMends, derivedParts, deriveTakes, keysKept, type DerivedTake } from './derive.ts';
+import { derivedParts, deriveTakes, type DerivedTake } from './derive.ts';
 import { LibraryError, notFound } from './errors.ts';
 import { keepOriginalFile, originalBytes, sha256Of, type OriginalNote } from './originals.ts';
 
@@ -179,7 +174,7 @@ export async function idByName(
   return row!.id;
 }
 
-async function writeParts(db: Db, takeId: string, split: Split): Promise<void> {
+export async function writeParts(db: Db, takeId: string, split: Split): Promise<void> {
   await db.delete(parts).where(eq(parts.takeId, takeId));
   const rows = derivedParts(split).map((part) => ({ takeId, ...part }));
   if (rows.length > 0) await db.insert(parts).values(rows);
@@ -190,7 +185,8 @@ export interface TakeChange {
   source?: string;
   contributor?: string;
   rights?: string;
-  asked?: TakeAsked;
+  /** Only what is named is changed; null says that nobody asked for it. */
+  asked?: { [Field in keyof TakeAsked]: TakeAsked[Field] | null };
   aside?: boolean;
 }
 
@@ -205,6 +201,7 @@ export async function changeTakes(db: Db, ids: readonly string[], change: TakeCh
         id: takes.id,
         source: sources.name,
         contributor: contributors.name,
+        contributorId: takes.contributorId,
         rights: takes.rights,
         asked: takes.asked,
         aside: takes.aside,
@@ -214,7 +211,7 @@ export async function changeTakes(db: Db, ids: readonly string[], change: TakeCh
       .leftJoin(contributors, eq(contributors.id, takes.contributorId))
       .where(inArray(takes.id, [...ids]));
     if (before.length !== new Set(ids).size) throw notFound('take');
-    const { source, contributor, ...plain } = change;
+    const { source, contributor, asked, ...plain } = change;
     const row: Partial<typeof takes.$inferInsert> = { ...plain };
     if (source !== undefined) row.sourceId = await idByName(tx, sources, source);
     if (contributor !== undefined) row.contributorId = await idByName(tx, contributors, contributor);
@@ -223,9 +220,39 @@ export async function changeTakes(db: Db, ids: readonly string[], change: TakeCh
         .update(takes)
         .set(row)
         .where(inArray(takes.id, [...ids]));
-    if (change.asked) for (const id of ids) await accountAgain(tx, id);
-    return { before };
+    await tellPhrases(tx, before, row);
+    if (asked)
+      for (const { id, asked: was } of before) {
+        const named = Object.entries({ ...was, ...asked }).filter(([, value]) => value !== null);
+        await tx
+          .update(takes)
+          .set({ asked: Object.fromEntries(named) as TakeAsked })
+          .where(eq(takes.id, id));
+        await accountAgain(tx, id);
+      }
+    return { before: before.map(({ contributorId: _, ...was }) => was) };
   });
+}
+
+/** Whose a take is, and its rights, hold for its phrases too, but for those that were told otherwise. */
+async function tellPhrases(
+  tx: Db,
+  before: readonly { id: string; rights: string; contributorId: string | null }[],
+  { rights, contributorId }: Partial<typeof takes.$inferInsert>,
+): Promise<void> {
+  for (const was of before) {
+    const own = eq(phrases.takeId, was.id);
+    if (rights !== undefined && rights !== was.rights)
+      await tx
+        .update(phrases)
+        .set({ rights })
+        .where(and(own, eq(phrases.rights, was.rights)));
+    if (contributorId !== undefined && contributorId !== was.contributorId)
+      await tx
+        .update(phrases)
+        .set({ contributorId })
+        .where(and(own, sql`${phrases.contributorId} is not distinct from ${was.contributorId}`));
+  }
 }
 
 /** @throws LibraryError 404 where nothing set the take off, or it came as a file. */
@@ -271,8 +298,8 @@ export async function joinTakes(library: Library, ids: readonly string[], name: 
 }
 
 async function accountAgain(db: Db, id: string): Promise<void> {
-  const { row, original } = await openOriginal(db, id);
-  const account = takeAccount(original, splitTake(original), row.asked, row.capture);
+  const { row, take, split } = await openTake(db, id);
+  const account = takeAccount(take, split, row.asked, row.capture);
   await db.update(takes).set({ account }).where(eq(takes.id, id));
 }
 
@@ -334,14 +361,22 @@ export async function takeBytes(db: Db, id: string): Promise<{ bytes: Uint8Array
   return { bytes, fileName: row.fileName };
 }
 
+/** The key a take is heard in: the one that was chosen, else the likeliest. */
+export function keyOfTake(row: Pick<typeof takes.$inferSelect, 'chosenKey' | 'keys'>): Key | null {
+  const key = row.chosenKey ?? row.keys[0];
+  return key ? { tonic: key.tonic, mode: key.mode } : null;
+}
+
 /** One part of a take as a file, as it sounds. @throws LibraryError 404 where the part has no notes or is none. */
 export async function exportPart(
   db: Db,
   id: string,
   part: string,
 ): Promise<{ bytes: Uint8Array; file: string }> {
-  const { take, split } = await openTake(db, id);
-  const found = partFiles(take, split, 'sounding').find((candidate) => candidate.part === part);
+  const { row, take, split } = await openTake(db, id);
+  const found = partFiles(take, split, 'sounding', keyOfTake(row)).find(
+    (candidate) => candidate.part === part,
+  );
   if (!found) throw notFound('part');
   return { bytes: writeMidiFile(found.midi), file: found.file };
 }
@@ -355,107 +390,16 @@ export async function exportParts(
   const { row, take, split } = await openTake(db, id);
   const name = safeFileName(row.name);
   if (as === 'file') {
-    const bytes = writeMidiFile(partsInOneFile(take, split, row.name));
+    const bytes = writeMidiFile(partsInOneFile(take, split, row.name, keyOfTake(row)));
     return { bytes, file: `${name}.mid`, type: 'audio/midi' };
   }
-  const files = partFiles(take, split, 'sounding').map(({ file, midi }) => [file, writeMidiFile(midi)]);
+  const files = partFiles(take, split, 'sounding', keyOfTake(row)).map(({ file, midi }) => [
+    file,
+    writeMidiFile(midi),
+  ]);
   return {
     bytes: zipSync(Object.fromEntries(files) as Zippable),
     file: `${name}.zip`,
     type: 'application/zip',
   };
-}
-
-/** Does one more move on a take's split. What had been taken back before it is gone. */
-export async function moveOnTake(db: Db, id: string, move: Move): Promise<TakeDetail> {
-  return changeMoves(db, id, (row) => ({
-    moves: [...row.moves.slice(0, row.movesDone), move],
-    movesDone: row.movesDone + 1,
-  }));
-}
-
-/** Takes the last move back (-1) or does the next again (+1). @throws LibraryError 409 where there is none. */
-export async function stepMoves(db: Db, id: string, by: -1 | 1): Promise<TakeDetail> {
-  return changeMoves(db, id, (row) => {
-    const movesDone = row.movesDone + by;
-    if (movesDone < 0) throw new LibraryError(409, 'There is nothing to take back.');
-    if (movesDone > row.moves.length) throw new LibraryError(409, 'There is nothing to do again.');
-    return { moves: row.moves, movesDone };
-  });
-}
-
-/** Goes to a place in the history: so many moves are done, those after it can be done again. @throws LibraryError 409 */
-export async function goToMove(db: Db, id: string, done: number): Promise<TakeDetail> {
-  return changeMoves(db, id, (row) => {
-    if (done > row.moves.length) throw new LibraryError(409, 'The history is not that long.');
-    return { moves: row.moves, movesDone: done };
-  });
-}
-
-/** Phrases cut from the take in the time it has now say their chords as they are now. */
-async function renumber(
-  db: Db,
-  takeId: string,
-  {
-    take,
-    corrections,
-    chords,
-    key,
-  }: { take: Take; corrections: Correction[]; chords: ChordFinding[]; key: Key | null },
-): Promise<void> {
-  if (!key) return;
-  const cut = await db
-    .select({
-      id: phrases.id,
-      role: phrases.role,
-      startBar: phrases.startBar,
-      bars: phrases.bars,
-      numerals: phrases.numerals,
-      corrections: phrases.corrections,
-    })
-    .from(phrases)
-    .where(eq(phrases.takeId, takeId));
-  for (const phrase of cut) {
-    if (UNPITCHED.has(phrase.role) || JSON.stringify(phrase.corrections) !== JSON.stringify(corrections))
-      continue;
-    const numerals = numeralLine(changesIn(take, chords, key, phrase));
-    if (numerals !== phrase.numerals)
-      await db.update(phrases).set({ numerals }).where(eq(phrases.id, phrase.id));
-  }
-}
-
-async function changeMoves(
-  db: Db,
-  id: string,
-  change: (row: typeof takes.$inferSelect) => { moves: Move[]; movesDone: number },
-): Promise<TakeDetail> {
-  await db.transaction(async (tx) => {
-    // Two windows may work on one take: the row is held until its parts are written.
-    await tx.select({ id: takes.id }).from(takes).where(eq(takes.id, id)).for('update');
-    const { row, original } = await openOriginal(tx, id);
-    const next = change(row);
-    try {
-      const done = next.moves.slice(0, next.movesDone);
-      const { take, split } = replayMoves(original, done);
-      const { name, key } = takeFactsOf(done);
-      const byHand = byHandOf(done);
-      const { chords, keys } = harmonyOf(take, split, { ...byHand, key: null });
-      await tx
-        .update(takes)
-        .set({
-          ...next,
-          name: name ?? row.foundName,
-          chosenKey: key ?? null,
-          keys: keysKept(keys),
-          proposals: countMends(take, split),
-        })
-        .where(eq(takes.id, id));
-      await renumber(tx, id, { take, corrections: correctionsOf(done), chords, key: key ?? keys[0] ?? null });
-      await writeParts(tx, id, split);
-    } catch (error) {
-      if (error instanceof MoveError) throw new LibraryError(422, error.message);
-      throw error;
-    }
-  });
-  return getTake(db, id);
 }

@@ -1,4 +1,4 @@
-import { QueryClient, useInfiniteQuery, useQuery } from '@tanstack/react-query';
+import { QueryClient, useInfiniteQuery, useIsMutating, useQuery } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { readTakes, type Take } from '../../core/capture/take.ts';
 import type { House } from '../../core/normalize/house.ts';
@@ -136,8 +136,12 @@ export type TakeHabitsWire = Wire<TakeHabits>;
 
 /** What the takes of its source usually need; its moves are in the key, since they change the answer. */
 export function useTakeHabits(id: string, moves: number) {
+  // A move that is still on its way would not be counted.
+  const isWriting = useIsMutating({ mutationKey: ['take', id] }) > 0;
   return useQuery({
     queryKey: ['take-habits', id, moves],
+    enabled: !isWriting,
+    placeholderData: (old) => old,
     queryFn: () => request<TakeHabitsWire>(`/api/takes/${id}/habits`),
     staleTime: 30_000,
   });
@@ -257,7 +261,21 @@ export function takeOver(client: QueryClient, key: readonly string[], answer: un
   if (client.isMutating({ mutationKey: key }) <= 1) client.setQueryData(key, answer);
 }
 
-/** Call after something was written: what depends on it is asked for again. */
-export function renew(...keys: string[]): Promise<unknown> {
+/** Tells the other windows of this browser what was written here. */
+const windows = new BroadcastChannel('written');
+windows.onmessage = ({ data }: MessageEvent<string[]>) => void ask(data);
+
+function ask(keys: readonly string[]): Promise<unknown> {
   return Promise.all([...keys, 'stages'].map((key) => queryClient.invalidateQueries({ queryKey: [key] })));
+}
+
+/** Lets the other windows of this browser ask again; here the answer is known already. */
+export function tellWindows(...keys: string[]): void {
+  windows.postMessage(keys);
+}
+
+/** Call after something was written: what depends on it is asked for again, in the other windows too. */
+export function renew(...keys: string[]): Promise<unknown> {
+  tellWindows(...keys);
+  return ask(keys);
 }

@@ -1,5 +1,7 @@
 import { useState, type ReactNode } from 'react';
 import { Button } from '../../ui/Button.tsx';
+import { DropAnywhere } from '../capture/DropAnywhere.tsx';
+import { HistoryMenu } from './HistoryMenu.tsx';
 import { LineOfWork } from './LineOfWork.tsx';
 import { ListeningBar } from './ListeningBar.tsx';
 import { Palette } from './Palette.tsx';
@@ -23,6 +25,7 @@ export function Frame({ children }: { children: ReactNode }) {
         </div>
         <LineOfWork />
         <div className="flex justify-end gap-1">
+          <HistoryMenu />
           <Palette onSheet={openSheet} />
           <Button kind="quiet" onClick={openSheet} aria-label="Shortcuts" title="Shortcuts">
             <kbd className="rounded-[3px] border border-rule px-1.5">?</kbd>
@@ -31,7 +34,9 @@ export function Frame({ children }: { children: ReactNode }) {
           <ThemeSwitch />
         </div>
       </header>
-      <main className="flex min-h-0 min-w-0">{children}</main>
+      <main id="view" tabIndex={-1} className="view flex min-h-0 min-w-0 outline-none">
+        <DropAnywhere>{children}</DropAnywhere>
+      </main>
       <ListeningBar />
     </div>
   );

@@ -4,6 +4,8 @@ import { useNavigate } from 'react-router';
 import { hear, playOrStop, usePlayer } from '../../sound/player.ts';
 import { currentActions, keyWords, useActions, type ActionGroup } from '../../ui/actions.ts';
 import { Button } from '../../ui/Button.tsx';
+import { openHistory, useLastDeed } from './HistoryMenu.tsx';
+import { editProject } from './ProjectPicker.tsx';
 import { changeTheme } from './ThemeSwitch.tsx';
 
 /** Every action there is right now, found by typing: opened with Ctrl K. */
@@ -11,6 +13,7 @@ export function Palette({ onSheet }: { onSheet: () => void }) {
   const [groups, setGroups] = useState<ActionGroup[] | null>(null);
   const open = () => setGroups(currentActions());
   const navigate = useNavigate();
+  const last = useLastDeed();
   const go = (path: string) => () => void navigate(path);
   useActions('Everywhere', [
     { title: 'All actions', keys: ['Ctrl+k'], run: open },
@@ -19,15 +22,37 @@ export function Palette({ onSheet }: { onSheet: () => void }) {
     { title: 'Go to Split', keys: ['Alt+2'], run: go('/split') },
     { title: 'Go to Normalize', keys: ['Alt+3'], run: go('/normalize') },
     { title: 'Go to the library', keys: ['Alt+4'], run: go('/library') },
-    { title: 'Go to Hand off', keys: ['Alt+5'], run: go('/handoff') },
+    { title: 'Go to Hand off', keys: ['Alt+5'], run: go('/handoff'), words: 'baskets pack send export' },
+    { title: 'Record live', run: go('/capture/live'), words: 'capture device take live' },
+    {
+      title: 'Open the house standard',
+      run: go('/house'),
+      words: 'settings preferences levels velocity reference key octave names house',
+    },
+    {
+      title: 'The harmony of the whole library',
+      run: go('/library/harmony'),
+      words: 'chords progressions keys',
+    },
+    { title: 'Take back what was done last', keys: ['Ctrl+z'], run: last.undo, words: 'undo' },
+    {
+      title: 'Do again what was taken back',
+      keys: ['Ctrl+y', 'Ctrl+Shift+z'],
+      run: last.redo,
+      words: 'redo',
+    },
+    { title: 'What was done in this window', keys: ['Alt+z'], run: openHistory, words: 'history undo list' },
+    { title: 'New project', run: () => editProject('new'), words: 'make create show song' },
+    { title: 'Change the project', run: () => editProject('current'), words: 'edit key tempo chords chart' },
     { title: 'Listen again or stop', keys: ['Ctrl+ '], run: () => void playOrStop() },
     { title: 'Loop on or off', keys: ['o'], run: () => hear({ loop: !usePlayer.getState().loop }) },
     {
       title: "Hear in the project's key and tempo, or in its own",
-      keys: ['p'],
+      keys: ['e'],
+      words: 'listen transpose tempo',
       run: () => hear({ inProject: !usePlayer.getState().inProject, tempo: null }),
     },
-    { title: 'Change between day and lamp', run: changeTheme },
+    { title: 'Change between day and lamp', run: changeTheme, words: 'theme dark light' },
   ]);
   return (
     <>
@@ -53,10 +78,11 @@ export function Palette({ onSheet }: { onSheet: () => void }) {
               heading={name}
               className="[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:py-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:text-muted"
             >
-              {actions.map(({ title, keys, run }) => (
+              {actions.map(({ title, keys, words, run }) => (
                 <Command.Item
                   key={title}
                   value={`${name} ${title}`}
+                  {...(words ? { keywords: words.split(' ') } : {})}
                   onSelect={() => {
                     setGroups(null);
                     run();

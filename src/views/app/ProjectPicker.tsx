@@ -1,5 +1,7 @@
 import { useState, type FormEvent } from 'react';
+import { create } from 'zustand';
 import { keyLabel, keyName, parseKey } from '../../core/music/key.ts';
+import { METERS } from '../../core/music/meters.ts';
 import { pitchClassName } from '../../core/music/pitch.ts';
 import type { Project } from '../../server/library/projects.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -12,11 +14,18 @@ import { chooseProject, useCurrentProject } from './project.ts';
 
 type ProjectWire = Wire<Project>;
 
+const useEditing = create<{ editing: 'new' | 'current' | null }>(() => ({ editing: null }));
+
+/** Opens the dialog of a new project, or of the current one. */
+export function editProject(editing: 'new' | 'current'): void {
+  useEditing.setState({ editing });
+}
+
 /** The current project, chosen, changed and made here. */
 export function ProjectPicker() {
   const { data: projects = [] } = useProjects();
   const current = useCurrentProject();
-  const [editing, setEditing] = useState<ProjectWire | 'new' | null>(null);
+  const { editing } = useEditing();
   return (
     <div>
       <label className="label block" htmlFor="current-project">
@@ -27,8 +36,8 @@ export function ProjectPicker() {
         className="w-38 truncate border-b border-rule bg-card font-bold"
         value={current?.id ?? ''}
         onChange={({ target: { value } }) => {
-          if (value === 'new') setEditing('new');
-          else if (value === 'edit') setEditing(current ?? 'new');
+          if (value === 'new') editProject('new');
+          else if (value === 'edit') editProject('current');
           else chooseProject(value);
         }}
       >
@@ -42,13 +51,14 @@ export function ProjectPicker() {
         <option value="new">New project ...</option>
       </select>
       {editing && (
-        <ProjectDialog project={editing === 'new' ? null : editing} onClose={() => setEditing(null)} />
+        <ProjectDialog
+          project={editing === 'new' ? null : (current ?? null)}
+          onClose={() => useEditing.setState({ editing: null })}
+        />
       )}
     </div>
   );
 }
-
-const METERS = ['2/4', '3/4', '4/4', '5/4', '6/8', '7/8', '9/8', '12/8'];
 
 /** Key, tempo, meter and chords that phrases are gathered for. */
 function ProjectDialog({ project, onClose }: { project: ProjectWire | null; onClose: () => void }) {

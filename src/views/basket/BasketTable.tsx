@@ -9,7 +9,7 @@ import type { BasketWire } from '../api/queries.ts';
 type Item = BasketWire['items'][number];
 
 const COLUMNS =
-  'grid grid-cols-[20px_24px_110px_minmax(120px,1.1fr)_86px_50px_46px_36px_40px_minmax(140px,1.3fr)_24px] items-center gap-x-2.5';
+  'grid grid-cols-[20px_24px_110px_minmax(110px,1.1fr)_86px_84px_84px_36px_40px_minmax(110px,1.2fr)_24px] items-center gap-x-2.5';
 
 /** The phrases of a basket in their order, each with the file name it will have. Rows are dragged by their handle. */
 export function BasketTable({
@@ -101,9 +101,12 @@ function BasketRow({
         <Swatch notes={item.swatch} role={item.role} bars={item.bars} width={110} height={28} />
         {isSounding && <Play size={12} className="absolute top-2 left-12 text-madder" fill="currentColor" />}
       </button>
-      <Link to={`/normalize/${item.id}`} className="truncate font-bold">
-        {item.name}
-      </Link>
+      <span className="min-w-0 truncate">
+        <Link to={`/normalize/${item.id}`} className="font-bold" title={item.name}>
+          {item.name}
+        </Link>
+        {item.state === 'discarded' && <span className="ml-1.5 text-xs text-madder">set aside</span>}
+      </span>
       <PhraseCells phrase={item} />
       <span className="truncate text-sm text-muted" title={item.file}>
         {item.file}

@@ -3,6 +3,8 @@ import { arrayMove } from '@dnd-kit/sortable';
 import { Download } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
+import { KEY_CHOICES, type KeyChoice } from '../../core/reuse/in-project.ts';
+import { plural } from '../../core/words.ts';
 import { NAME_TOKENS, unknownTokens } from '../../core/phrase/naming.ts';
 import { listen, toggleListening, usePlayer } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -69,9 +71,16 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
     { title: 'Move the phrase up', keys: ['Alt+ArrowUp'], run: () => moveBy(-1) },
     { title: 'Move the phrase down', keys: ['Alt+ArrowDown'], run: () => moveBy(1) },
     { title: 'Take the phrase out', keys: ['Delete'], run: () => selected && remove(selected) },
-    { title: 'Download the ZIP', run: () => location.assign(`/api/baskets/${basket.id}/pack`) },
-    { title: 'Take back', keys: ['Ctrl+z'], run: contents.undo },
-    { title: 'Do again', keys: ['Ctrl+y'], run: contents.redo },
+    {
+      title: 'Download the ZIP',
+      run: () => location.assign(`/api/baskets/${basket.id}/pack`),
+      words: 'export pack save send hand off',
+    },
+    {
+      title: 'Rename the basket',
+      run: () => document.querySelector<HTMLInputElement>('[aria-label="Name of the basket"]')?.select(),
+      words: 'name title',
+    },
   ]);
   return (
     <>
@@ -143,7 +152,7 @@ function NamingBox({
         aria-label="Naming pattern"
         value={pattern}
         maxLength={200}
-        onChange={(event) => event.target.value !== '' && onChange(event.target.value)}
+        onChange={(event) => onChange(event.target.value)}
       />
       <div className="mt-1.5 flex flex-wrap gap-1">
         {NAME_TOKENS.map((token) => (
@@ -158,6 +167,11 @@ function NamingBox({
           </button>
         ))}
       </div>
+      {pattern.trim() === '' && (
+        <p role="alert" className="mt-1 text-sm text-madder">
+          An empty pattern names nothing: files keep the names they had until you write one.
+        </p>
+      )}
       {unknown.length > 0 && (
         <p role="alert" className="mt-1 text-sm text-madder">
           There is no {unknown.map((token) => `{${token}}`).join(', ')}; it stays as it is written.
@@ -167,6 +181,12 @@ function NamingBox({
     </section>
   );
 }
+
+const LEAVES_WORDS: Record<KeyChoice, string> = {
+  captured: 'as they were captured',
+  project: 'in the project, where that fits',
+  kept: "as they are kept, in the library's key",
+};
 
 function ForProject({
   edit,
@@ -183,7 +203,17 @@ function ForProject({
         <select
           className="field"
           value={edit.projectId ?? ''}
-          onChange={({ target: { value } }) => onChange({ projectId: value || null }, 'project')}
+          onChange={({ target: { value } }) =>
+            onChange(
+              {
+                projectId: value || null,
+                // Without a project nothing can leave in its key.
+                ...(!value && edit.leaves === 'project' ? { leaves: 'captured' as const } : {}),
+                ...(value && !edit.projectId ? { leaves: 'project' as const } : {}),
+              },
+              'project',
+            )
+          }
         >
           <option value="">none</option>
           {projects.map((project) => (
@@ -193,14 +223,21 @@ function ForProject({
           ))}
         </select>
       </label>
-      <label className="flex items-center gap-1.5 text-sm">
-        <input
-          type="checkbox"
-          checked={edit.inProjectKey}
-          disabled={!edit.projectId}
-          onChange={(event) => onChange({ inProjectKey: event.target.checked }, "project's key")}
-        />
-        packed in the project's key and tempo, not as kept
+      <label className="grid gap-1">
+        <span className="label">Key and tempo in which they leave</span>
+        <select
+          className="field"
+          value={edit.leaves}
+          onChange={({ target: { value } }) =>
+            onChange({ leaves: KEY_CHOICES.find((choice) => choice === value)! }, 'key and tempo')
+          }
+        >
+          {KEY_CHOICES.map((choice) => (
+            <option key={choice} value={choice} disabled={choice === 'project' && !edit.projectId}>
+              {LEAVES_WORDS[choice]}
+            </option>
+          ))}
+        </select>
       </label>
       <label
         className="flex items-center gap-1.5 text-sm"
@@ -220,11 +257,25 @@ function ForProject({
 /** What the other person would stumble over. */
 function Checks({ basket }: { basket: BasketWire }) {
   const { items } = basket;
-  const unsaid = items.filter((item) => !item.rights).length;
+  const those = (which: (item: BasketItem) => boolean) => {
+    const count = items.filter(which).length;
+    return count === 0 ? null : plural(count, 'phrase');
+  };
+  const [unsaid, nobodys, aside] = [
+    those((item) => !item.rights),
+    those((item) => !item.contributor),
+    those((item) => item.state === 'discarded'),
+  ];
   const found = [
-    unsaid > 0 ? `The rights of ${unsaid} ${unsaid === 1 ? 'phrase are' : 'phrases are'} not said.` : null,
-    new Set(items.map((item) => item.bpm)).size > 1 && !basket.inProjectKey
+    unsaid && `The rights of ${unsaid} are not said.`,
+    nobodys && `Whose ${nobodys === '1 phrase' ? '1 phrase is' : `${nobodys} are`} is not said.`,
+    aside &&
+      `${aside} ${aside === '1 phrase' ? 'is' : 'are'} set aside in the library, and would still leave.`,
+    new Set(items.map((item) => item.leaves.bpm)).size > 1
       ? 'The phrases have several tempos; each file carries its own.'
+      : null,
+    basket.leaves === 'kept' && items.some((item) => item.key)
+      ? "They leave in the library's key, not in the one they were captured in."
       : null,
   ].filter((text) => text !== null);
   if (items.length === 0) return null;

@@ -1,3 +1,4 @@
+import type { KeyChoice } from '../../core/reuse/in-project.ts';
 import type { BasketWire } from '../api/queries.ts';
 
 /** All that can be changed about a basket. */
@@ -6,14 +7,15 @@ export interface BasketEdit {
   name: string;
   pattern: string;
   projectId: string | null;
-  inProjectKey: boolean;
+  /** The key and tempo its phrases leave in. */
+  leaves: KeyChoice;
   /** Each phrase with what suits its own sound, or plain. */
   fitted: boolean;
 }
 
 export function editOf(basket: BasketWire): BasketEdit {
-  const { name, pattern, projectId, inProjectKey, fitted, items } = basket;
-  return { name, pattern, projectId, inProjectKey, fitted, ids: items.map(({ id }) => id) };
+  const { name, pattern, projectId, leaves, fitted, items } = basket;
+  return { name, pattern, projectId, leaves, fitted, ids: items.map(({ id }) => id) };
 }
 
 const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other);

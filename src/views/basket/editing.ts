@@ -15,7 +15,7 @@ export function useBasketEditing(basket: BasketWire) {
   const client = useQueryClient();
   const key = ['basket', basket.id];
   const theirs = useMemo(() => editOf(basket), [basket]);
-  const history = useHistory<BasketEdit>(theirs);
+  const history = useHistory<BasketEdit>(`basket ${basket.id}`, theirs, `/handoff/${basket.id}`);
   const { value: edit, set, mapAll } = history;
   const known = useRef(new Map<string, BasketItem>());
   for (const item of basket.items) known.current.set(item.id, item);
@@ -53,9 +53,11 @@ export function useBasketEditing(basket: BasketWire) {
       return undefined;
     }
     const changes = changesOf(old, edit);
+    // An empty pattern names nothing: it is not written, and told beside the field.
+    if (changes.pattern?.trim() === '') delete changes.pattern;
     if (Object.keys(changes).length === 0) return undefined;
     const write = () => {
-      base.current = edit;
+      base.current = { ...edit, pattern: changes.pattern ?? old.pattern };
       mutate(changes);
     };
     // A pattern is typed letter by letter; everything else is written at once.

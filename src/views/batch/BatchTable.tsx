@@ -37,6 +37,7 @@ export function BatchTable({
     overscan: 12,
     current: undefined,
     onEnd: nothing,
+    place: 'batch',
   });
   const open = rows.filter(({ state }) => state === 'looked' || state === 'left');
   const all = open.length > 0 && open.every(({ state }) => state === 'looked');

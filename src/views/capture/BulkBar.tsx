@@ -65,6 +65,7 @@ export function BulkBar({
       <EditDialog
         open={open === 'edit'}
         title={`Edit ${number}`}
+        takes={chosen}
         onClose={() => setOpen(null)}
         onSave={(change) => changes.mutate({ ids, change, done: `${number} changed`, what: 'the change' })}
       />

@@ -10,14 +10,11 @@ import type { Known } from '../take/known.ts';
 export function IntakePanel({
   known,
   onKnown,
-  over,
   picker,
   onFiles,
 }: {
   known: Known;
   onKnown: (known: Known) => void;
-  /** Files are being dragged over the view. */
-  over: boolean;
   picker: RefObject<HTMLInputElement | null>;
   onFiles: (files: readonly File[]) => void;
 }) {
@@ -25,11 +22,7 @@ export function IntakePanel({
   const askedFor = [known.chart, known.bars, known.bpm, known.key].some(Boolean);
   return (
     <aside className="flex w-[326px] flex-none flex-col gap-3 overflow-auto border-l border-rule p-4">
-      <div
-        className={`grid gap-2 rounded border-2 border-dashed p-3 text-center ${
-          over ? 'border-madder bg-select' : 'border-rule'
-        }`}
-      >
+      <div className="grid gap-2 rounded border-2 border-dashed border-rule p-3 text-center">
         <p>
           <b>Drop files, folders or ZIPs here</b>
           <br />

@@ -39,6 +39,7 @@ export function TakeTable({
     current,
     headHeight: 32,
     onEnd,
+    place: 'takes',
   });
   const before = items[0]?.start ?? 0;
   const after = height - (items.at(-1)?.end ?? 0);

@@ -1,10 +1,9 @@
-import { useCallback, useEffect, useRef, useState, type RefObject } from 'react';
-import { useDropzone } from 'react-dropzone';
+import { useCallback, useRef, useState, type RefObject } from 'react';
 import { useNavigate } from 'react-router';
-import { toast } from 'sonner';
 import { plural } from '../../core/words.ts';
 import { toggleListening } from '../../sound/player.ts';
 import { useActions } from '../../ui/actions.ts';
+import { usePlace } from '../../ui/place.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { SearchField } from '../../ui/SearchField.tsx';
@@ -14,34 +13,22 @@ import { fetchTakeListening } from '../take/listening.ts';
 import { BulkBar, setTakesAside } from './BulkBar.tsx';
 import { useTakeChanges } from '../take/bulk.ts';
 import { CaptureHeading } from './CaptureHeading.tsx';
-import { closeIntakeOnLeave, stopIntake, takeInFiles } from './intake.ts';
-import { namedFiles } from './named-files.ts';
+import { takeInDropped } from './DropAnywhere.tsx';
+import { stopIntake } from './intake.ts';
+import { setKnownOfNext, useKnownOfNext } from './known-store.ts';
 import { IntakePanel } from './IntakePanel.tsx';
-import { knownSettings, NOTHING_KNOWN } from '../take/known.ts';
 import { FILTER_WORDS, SORT_WORDS, useTakeQuery, type TakeQueryState } from './take-query.ts';
 import { TakeTable } from './TakeTable.tsx';
 
 /** Capture: files, folders and archives in, each read before one's eyes; and all takes there are. */
 export default function TakesView() {
-  const [known, setKnown] = useState(NOTHING_KNOWN);
-  const take = (files: readonly File[]) => {
-    const { named, leftOut } = namedFiles(files);
-    if (leftOut > 0) toast(`${leftOut} other files in the folder are left out: they cannot hold MIDI.`);
-    void takeInFiles(named, knownSettings(known));
-  };
+  const { known } = useKnownOfNext();
   const picker = useRef<HTMLInputElement>(null);
-  const zone = useDropzone({ noClick: true, noKeyboard: true, onDrop: take });
-  useEffect(() => {
-    window.addEventListener('pagehide', closeIntakeOnLeave);
-    return () => window.removeEventListener('pagehide', closeIntakeOnLeave);
-  }, []);
   return (
-    <div
-      {...zone.getRootProps({ className: 'flex min-w-0 flex-1 outline-none', role: undefined, tabIndex: -1 })}
-    >
+    <>
       <TakeList onPick={() => picker.current?.click()} />
-      <IntakePanel known={known} onKnown={setKnown} over={zone.isDragActive} picker={picker} onFiles={take} />
-    </div>
+      <IntakePanel known={known} onKnown={setKnownOfNext} picker={picker} onFiles={takeInDropped} />
+    </>
   );
 }
 
@@ -50,7 +37,7 @@ function TakeList({ onPick }: { onPick: () => void }) {
   const list = useTakeList(query.query);
   const takes = list.data?.pages.flatMap((page) => page.takes) ?? [];
   const total = list.data?.pages[0]?.total ?? 0;
-  const [current, setCurrent] = useState<string>();
+  const [current, setCurrent] = usePlace<string | undefined>('row of takes', undefined);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const changes = useTakeChanges();
   const search = useRef<HTMLInputElement>(null);
@@ -81,7 +68,7 @@ function TakeList({ onPick }: { onPick: () => void }) {
   const asideIds = chosen.size > 0 ? [...chosen] : here ? [here.id] : [];
   const keep = useKeep();
   useActions('Capture', [
-    { title: 'Choose MIDI files', run: onPick },
+    { title: 'Choose MIDI files', run: onPick, words: 'import open upload intake take in' },
     { title: 'Stop the intake', run: () => void stopIntake() },
     { title: 'Search the takes', keys: ['/'], run: () => search.current?.focus() },
     { title: 'The take above', keys: ['ArrowUp'], run: () => step(-1) },
@@ -105,7 +92,6 @@ function TakeList({ onPick }: { onPick: () => void }) {
       run: () => asideIds.length > 0 && setTakesAside(changes, asideIds, query.get('filter') !== 'aside'),
     },
     { title: 'Choose none', keys: ['Escape'], run: () => setChosen(new Set()) },
-    { title: 'Record live', run: () => void navigate('/capture/live') },
   ]);
 
   const { fetchNextPage, hasNextPage, isFetching } = list;

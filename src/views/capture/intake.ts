@@ -22,9 +22,17 @@ const BYTES_AT_ONCE = 8 * 1024 * 1024;
 
 let stopped = false;
 
-/** Sends files to an intake of their own, where they are read in their turn. */
-export async function takeInFiles(files: readonly NamedFile[], settings: IntakeSettings): Promise<void> {
-  if (files.length === 0 || useIntake.getState().sending) return;
+/** What is being sent; more files wait for it. */
+let underWay: Promise<void> = Promise.resolve();
+
+/** Sends files to an intake of their own, where they are read in their turn; after those that are being sent. */
+export function takeInFiles(files: readonly NamedFile[], settings: IntakeSettings): Promise<void> {
+  if (files.length === 0) return underWay;
+  underWay = underWay.then(() => sendAll(files, settings));
+  return underWay;
+}
+
+async function sendAll(files: readonly NamedFile[], settings: IntakeSettings): Promise<void> {
   stopped = false;
   try {
     const { id } = await sendJson<IntakeJob>('POST', '/api/jobs', settings);

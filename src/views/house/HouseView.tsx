@@ -1,16 +1,17 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
+import equal from 'fast-deep-equal';
 import { Link } from 'react-router';
-import { toast } from 'sonner';
 import { keyName } from '../../core/music/key.ts';
 import { GRIDS } from '../../core/normalize/grid.ts';
 import { HOUSE, type House } from '../../core/normalize/house.ts';
 import { Button } from '../../ui/Button.tsx';
 import { useActions } from '../../ui/actions.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
-import { useHistory } from '../../ui/history.ts';
+import { useFollowed, useHistory } from '../../ui/history.ts';
 import { Labeled } from '../../ui/Labeled.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { UndoButtons } from '../../ui/UndoButtons.tsx';
+import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, useHouse } from '../api/queries.ts';
 import { DrumMap } from './DrumMap.tsx';
@@ -28,27 +29,38 @@ export default function HouseView() {
   const { data: house, error } = useHouse();
   if (error) return <EmptyState title="The house standard could not be loaded">{error.message}</EmptyState>;
   if (!house) return <Busy what="Opening the house standard" />;
-  return <OpenHouse key={JSON.stringify(house)} house={house} />;
+  return <OpenHouse house={house} />;
 }
 
 function OpenHouse({ house }: { house: House }) {
-  const history = useHistory(house);
-  const { value, set } = history;
+  const history = useHistory('house', house, '/house');
+  const { value, base, set, settle, rebase } = history;
+  const isBehind = useFollowed(history, 'house', house);
   const client = useQueryClient();
-  const isChanged = JSON.stringify(value) !== JSON.stringify(house);
+  const isChanged = !equal(value, base);
+  const write = async (next: House) => {
+    const saved = await sendJson<House>('PUT', '/api/house', next);
+    client.setQueryData(['house'], saved);
+    await renew('house', 'habits');
+    return saved;
+  };
   const save = useMutation({
-    mutationFn: () => sendJson<House>('PUT', '/api/house', value),
+    mutationFn: () => write(value),
     onError: tellProblem,
-    onSuccess: async (saved) => {
-      client.setQueryData(['house'], saved);
-      await renew('house', 'habits');
-      toast.success('Saved. What is kept already stays as it is until a recipe is applied to it again.');
+    onSuccess: (saved) => {
+      const before = base;
+      settle(saved);
+      // Taken back, the library is kept as before, and what was changed still stands on the page.
+      const go = (next: House) => write(next).then(rebase, tellProblem);
+      toastWithUndo('Saved.', 'saving the house standard', () => go(before), {
+        redo: () => go(saved),
+        description: 'What is kept already stays as it is until a recipe is applied to it again.',
+      });
     },
   });
   useActions('House standard', [
-    { title: 'Save', keys: ['Ctrl+s'], run: () => isChanged && save.mutate() },
-    { title: 'Take back', keys: ['Ctrl+z'], run: history.undo },
-    { title: 'Do again', keys: ['Ctrl+y'], run: history.redo },
+    { title: 'Save', keys: ['Ctrl+s'], run: () => isChanged && !isBehind && save.mutate() },
+    { title: 'Everything as it came', run: () => set(() => HOUSE, 'as it came'), words: 'reset defaults' },
   ]);
   return (
     <div className="min-w-0 flex-1 overflow-auto">
@@ -61,11 +73,29 @@ function OpenHouse({ house }: { house: House }) {
             <Button kind="quiet" onClick={() => set(() => HOUSE, 'as it came')}>
               As it came
             </Button>
-            <Button kind="primary" disabled={!isChanged || save.isPending} onClick={() => save.mutate()}>
+            <Button
+              kind="primary"
+              disabled={!isChanged || isBehind || save.isPending}
+              onClick={() => save.mutate()}
+            >
               {isChanged ? 'Save' : 'Saved'}
             </Button>
           </span>
         </header>
+        {isBehind && (
+          <div
+            role="alert"
+            className="col-span-2 flex items-center gap-3 border-l-3 border-l-madder bg-card p-2 text-sm"
+          >
+            Another window has changed the house standard since you began.
+            <Button small onClick={() => settle(house)}>
+              Take theirs
+            </Button>
+            <Button small onClick={() => rebase(house)}>
+              Go on with mine
+            </Button>
+          </div>
+        )}
         <div className="grid content-start gap-6">
           <RoleTable house={value} set={set} />
           <HabitsList />
@@ -109,7 +139,7 @@ function Storage({ house, set }: { house: House; set: SetHouse }) {
       <h2 className="col-span-2 text-lg">Storage</h2>
       {tonic('major', 'Major is kept in')}
       {tonic('minor', 'Minor is kept in')}
-      <Labeled label="Resolution, ticks a quarter note">
+      <Labeled label="Leaves with, ticks a quarter note">
         {(id) => (
           <select
             id={id}

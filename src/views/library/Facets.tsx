@@ -19,6 +19,19 @@ export function Facets({ counts, filter }: { counts: FacetCounts | undefined; fi
   if (!counts) return null;
   return (
     <div className="grid gap-4">
+      {(counts.aside > 0 || filter.aside) && (
+        <label className="flex min-h-6 cursor-pointer items-center gap-2 px-1 text-sm hover:bg-sunk">
+          <input
+            type="checkbox"
+            className="size-3.5 flex-none accent-[var(--indigo)]"
+            checked={filter.aside}
+            onChange={(event) => filter.setAside(event.target.checked)}
+            onClick={(event) => event.detail > 0 && event.currentTarget.blur()}
+          />
+          What is set aside
+          <span className="ml-auto text-muted">{counts.aside.toLocaleString('en')}</span>
+        </label>
+      )}
       {ORDER.map(({ facet, title, most }) => {
         const values = sorted(facet, counts.facets[facet]);
         const shown = values.filter(({ value }, i) => i < most || filter.has(facet, value));
@@ -46,9 +59,11 @@ export function Facets({ counts, filter }: { counts: FacetCounts | undefined; fi
                   className="size-3.5 flex-none accent-[var(--indigo)]"
                   checked={filter.has(facet, value)}
                   onChange={() => filter.toggle(facet, value)}
+                  // After a click the keys go through the list again: Space listens.
+                  onClick={(event) => event.detail > 0 && event.currentTarget.blur()}
                 />
                 <span className="relative truncate">{label(facet, value)}</span>
-                <span className="relative ml-auto text-muted">{count}</span>
+                <span className="relative ml-auto text-muted">{count.toLocaleString('en')}</span>
               </label>
             ))}
             {values.length > shown.length && (

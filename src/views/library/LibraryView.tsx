@@ -4,6 +4,7 @@ import { Link, useNavigate } from 'react-router';
 import { listen, toggleListening, usePlayer } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
 import { useActions } from '../../ui/actions.ts';
+import { usePlace } from '../../ui/place.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { SearchField } from '../../ui/SearchField.tsx';
 import { request } from '../api/client.ts';
@@ -11,6 +12,8 @@ import { tellProblem } from '../api/queries.ts';
 import { usePutIntoBasket } from '../basket/current.ts';
 import { BatchDialog } from '../batch/BatchDialog.tsx';
 import { fetchPhrase, phraseListening } from '../phrase/listening.ts';
+import { setAsideOf, setPhraseState } from '../phrase/state.ts';
+import { saveAddress } from '../../ui/save-file.ts';
 import { Facets } from './Facets.tsx';
 import { useFacets, useFilter, usePhraseList } from './filter.ts';
 import { PhraseList } from './PhraseList.tsx';
@@ -25,7 +28,7 @@ export default function LibraryView() {
   const list = usePhraseList(filter.query);
   const { data: counts } = useFacets(filter.query);
   const phrases = useMemo(() => list.data?.pages.flatMap((page) => page.phrases) ?? [], [list.data]);
-  const [selectedId, setSelectedId] = useState<string>();
+  const [selectedId, setSelectedId] = usePlace<string | undefined>('row of phrases', undefined);
   const selected = phrases.find(({ id }) => id === selectedId) ?? phrases[0];
   const sounding = usePlayer((player) => (player.state === 'playing' ? player.listening?.id : undefined));
   const starting = usePlayer(({ state, listening }) =>
@@ -65,6 +68,8 @@ export default function LibraryView() {
     );
   const playInto = () =>
     selected && void promptWithPhrase(selected.id).then(() => navigate('/capture/live'), tellProblem);
+  const setAside = () => selected && void setAsideOf([selected]).catch(tellProblem);
+  const bringBack = () => selected && void setPhraseState([selected.id], 'back').catch(tellProblem);
   useActions('Library', [
     {
       title: 'Listen to the chosen phrase, or stop',
@@ -82,7 +87,31 @@ export default function LibraryView() {
       keys: ['Enter'],
       run: () => selected && void navigate(`/normalize/${selected.id}`),
     },
-    { title: 'Put the phrase into the basket', keys: ['b'], run: () => selected && put.mutate([selected]) },
+    {
+      title: 'Put the phrase into the basket',
+      keys: ['b'],
+      run: () => selected && put.mutate([selected]),
+      words: 'add gather hand off',
+    },
+    filter.aside
+      ? { title: 'Bring the phrase back', keys: ['Delete'], run: bringBack, words: 'restore undelete' }
+      : { title: 'Set the phrase aside', keys: ['Delete'], run: setAside, words: 'delete remove discard' },
+    {
+      title: 'Export the phrase as .mid',
+      keys: ['Ctrl+e'],
+      run: () => selected && saveAddress(`/api/phrases/${selected.id}/file`),
+      words: 'download save file midi',
+    },
+    {
+      title: 'Rename or tag the phrase, or change what is known of it',
+      run: () => selected && void navigate(`/normalize/${selected.id}`),
+      words: 'edit name tags rights project role',
+    },
+    {
+      title: 'What is set aside, or what is kept',
+      run: () => filter.setAside(!filter.aside),
+      words: 'bin trash',
+    },
     { title: 'Play the phrase into a source and record its answer', run: playInto },
     { title: 'Search', keys: ['/'], run: () => search.current?.focus() },
     { title: 'Show all', keys: [], run: filter.clear },
@@ -166,6 +195,8 @@ export default function LibraryView() {
             onListen={() => hear(selected.id, true)}
             onPut={(chosen) => put.mutate(chosen)}
             onPlayInto={playInto}
+            onSetAside={setAside}
+            onBringBack={bringBack}
           />
         ) : (
           <p className="flex-1 text-muted">Choose a phrase to see what it is.</p>

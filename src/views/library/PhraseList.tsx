@@ -34,6 +34,7 @@ export function PhraseList({
     overscan: 12,
     current: selected,
     onEnd,
+    place: 'phrases',
   });
   return (
     <div className="flex min-h-0 flex-1 flex-col">
@@ -47,7 +48,7 @@ export function PhraseList({
         ref={scroller}
         className="min-h-0 flex-1 overflow-auto"
         role="listbox"
-        aria-label={`${total} phrases`}
+        aria-label={`${total.toLocaleString('en')} ${total === 1 ? 'phrase' : 'phrases'}`}
         aria-activedescendant={selected && `phrase-${selected}`}
         tabIndex={0}
       >
@@ -66,6 +67,7 @@ export function PhraseList({
                 }`}
                 style={{ height: ROW, transform: `translateY(${item.start}px)` }}
                 onClick={() => onSelect(phrase.id)}
+                title={phrase.name}
                 onDoubleClick={() => onOpen(phrase.id)}
               >
                 <span className="flex" title="Listen (Space)" onClick={() => onListen(phrase.id)}>

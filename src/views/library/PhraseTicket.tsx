@@ -19,10 +19,14 @@ export function PhraseTicket({
   onListen,
   onPlayInto,
   onPut,
+  onSetAside,
+  onBringBack,
 }: {
   phrase: PhraseListItem;
   onListen: () => void;
   onPlayInto: () => void;
+  onSetAside: () => void;
+  onBringBack: () => void;
   onPut: (phrases: { id: string; name: string }[]) => void;
 }) {
   const { data: detail } = useQuery(phraseQuery(phrase.id));
@@ -54,10 +58,11 @@ export function PhraseTicket({
               ],
               phrase.tags.length > 0 ? ['Tags', phrase.tags.join(', ')] : null,
               ['Rights', phrase.rights || <span className="text-muted">not said</span>],
+              phrase.contributor ? ['By', phrase.contributor] : null,
             ]}
           />
         </div>
-        <div className="mt-3 flex gap-2">
+        <div className="mt-3 flex flex-wrap gap-2">
           <Button small onClick={onListen}>
             <Play size={12} aria-hidden="true" /> Listen
           </Button>
@@ -67,6 +72,15 @@ export function PhraseTicket({
           <Button small onClick={onPlayInto} title="Play it into a device or stand-in and record the answer">
             Play into ...
           </Button>
+          {phrase.state === 'discarded' ? (
+            <Button small onClick={onBringBack} title="Into the library again (Delete)">
+              Bring back
+            </Button>
+          ) : (
+            <Button small onClick={onSetAside} title="Not shown among the others; never deleted (Delete)">
+              Set aside
+            </Button>
+          )}
         </div>
       </Ticket>
       {siblings.length > 0 && (

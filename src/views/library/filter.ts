@@ -72,6 +72,18 @@ export function useFilter() {
     toggle,
     remove,
     clear,
+    /** Whether what was set aside is shown, instead of what is kept. */
+    aside: params.has('aside'),
+    setAside: useCallback(
+      (on: boolean) =>
+        setParams((old) => {
+          const next = new URLSearchParams(old);
+          if (on) next.set('aside', '1');
+          else next.delete('aside');
+          return next;
+        }),
+      [setParams],
+    ),
   };
 }
 

@@ -1,5 +1,6 @@
 import { Circle, Square, Star } from 'lucide-react';
 import { useEffect, useRef } from 'react';
+import { METERS } from '../../core/music/meters.ts';
 import { beatTicks, msPerQuarter } from '../../core/music/timeline.ts';
 import { RECORDING_CLOCKS, type RecordingClock } from '../../core/capture/recording.ts';
 import {
@@ -26,8 +27,6 @@ const CLOCK_WORDS: Record<RecordingClock, { title: string; about: string }> = {
   },
   none: { title: 'none', about: 'Recorded as it is played. Its tempo is found later.' },
 };
-
-const METERS = ['4/4', '3/4', '6/8', '2/4', '5/4', '7/8', '9/8', '12/8'];
 
 /** Record, stop and mark; where it is; and by what time it is recorded. */
 export function Transport() {

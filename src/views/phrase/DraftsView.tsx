@@ -8,33 +8,39 @@ import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { RoleMark } from '../../ui/RoleMark.tsx';
 import { Swatch } from '../../ui/Swatch.tsx';
 import { toastWithUndo } from '../../ui/undoToast.ts';
-import { sendJson } from '../api/client.ts';
-import { isAtWork, tellProblem, useBatches, useDrafts, renew } from '../api/queries.ts';
+import { isAtWork, tellProblem, useBatches, useDrafts } from '../api/queries.ts';
 import { BatchDialog } from '../batch/BatchDialog.tsx';
+import { setPhraseState } from './state.ts';
 
 /** What waits at Normalize: drafts made in Split, to be looked at and kept, one by one or many at once. */
 export default function DraftsView() {
   const { data: drafts, error, isPending } = useDrafts();
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const [isChoosing, setChoosing] = useState(false);
-  const setState = async (phraseIds: readonly string[], state: 'kept' | 'draft' | 'discarded') => {
-    await sendJson('POST', '/api/phrases/state', { phraseIds, state });
-    await renew('drafts', 'phrases', 'facets', 'takes', 'phrase');
-  };
   const put = useMutation({
     mutationFn: ({ ids, state }: { ids: readonly string[]; state: 'kept' | 'discarded' }) =>
-      setState(ids, state),
+      setPhraseState(ids, state),
     onError: tellProblem,
     onSuccess: (_, { ids, state }) => {
       const what = ids.length === 1 ? 'the phrase' : `${ids.length} phrases`;
       const [done, undoing] = state === 'kept' ? ['Kept', 'keeping'] : ['Discarded', 'discarding'];
-      toastWithUndo(`${done} ${what}.`, undoing, () => void setState(ids, 'draft').catch(tellProblem));
+      toastWithUndo(
+        `${done} ${what}.`,
+        `${undoing} ${what}`,
+        () => setPhraseState(ids, 'draft').catch(tellProblem),
+        { redo: () => setPhraseState(ids, state).catch(tellProblem) },
+      );
     },
   });
   const chosen = (drafts ?? []).flatMap(({ id }) => (left.has(id) ? [] : [id]));
   const keep = () => chosen.length > 0 && put.mutate({ ids: chosen, state: 'kept' });
   useActions('Drafts', [
     { title: 'Keep the chosen drafts', keys: ['k'], run: keep },
+    {
+      title: 'Discard the chosen drafts',
+      run: () => chosen.length > 0 && put.mutate({ ids: chosen, state: 'discarded' }),
+      words: 'delete remove set aside',
+    },
     { title: 'A recipe for the chosen drafts', keys: ['n'], run: () => setChoosing(chosen.length > 0) },
   ]);
   if (isPending) return <Busy what="Looking for drafts" />;

@@ -13,6 +13,8 @@ export function PhraseCells({
     bars: number;
     meterNumerator: number;
     meterDenominator: number;
+    /** As it leaves, where that may be otherwise. */
+    leaves?: { key: Key | null; bpm: number };
   };
 }) {
   return (
@@ -20,13 +22,32 @@ export function PhraseCells({
       <span className="truncate text-sm">
         <RoleMark role={phrase.role} />
       </span>
-      <span>{phrase.key ? keyLabel(phrase.key) : ''}</span>
-      <span className="text-right">{Math.round(phrase.bpm * 10) / 10}</span>
+      <Leaving
+        own={phrase.key ? keyLabel(phrase.key) : ''}
+        leaving={phrase.leaves?.key ? keyLabel(phrase.leaves.key) : undefined}
+      />
+      <span className="text-right">
+        <Leaving own={bpmLabel(phrase.bpm)} leaving={phrase.leaves && bpmLabel(phrase.leaves.bpm)} />
+      </span>
       <span className="text-right">{phrase.bars}</span>
       <span>
         {phrase.meterNumerator}/{phrase.meterDenominator}
       </span>
     </>
+  );
+}
+
+function bpmLabel(bpm: number): string {
+  return String(Math.round(bpm * 10) / 10);
+}
+
+/** A value as it is, and as it leaves where that is another. */
+function Leaving({ own, leaving }: { own: string; leaving: string | undefined }) {
+  if (leaving === undefined || leaving === own) return <span>{own}</span>;
+  return (
+    <span className="whitespace-nowrap" title={`${own}, leaves as ${leaving}`}>
+      <span className="text-muted">{own}</span> <span aria-label="leaves as">→</span> {leaving}
+    </span>
   );
 }
 

@@ -1,5 +1,6 @@
 import { useQueries, useQuery } from '@tanstack/react-query';
 import { Play } from 'lucide-react';
+import equal from 'fast-deep-equal';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { Take } from '../../core/capture/take.ts';
@@ -24,7 +25,7 @@ import {
 import { Button } from '../../ui/Button.tsx';
 import { useActions } from '../../ui/actions.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
-import { useHistory } from '../../ui/history.ts';
+import { useFollowed, useHistory } from '../../ui/history.ts';
 import { ROLE_LOOK } from '../../ui/roles.ts';
 import { zoomed, type TimeWindow } from '../../ui/strand.ts';
 import { Tabs } from '../../ui/Tabs.tsx';
@@ -65,10 +66,15 @@ export default function PhraseView() {
 }
 
 function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; take: Take }) {
+  const source = `phrase ${phrase.id}`;
+  const kept = useMemo(() => editOf(phrase), [phrase]);
   const history = useHistory<PhraseEdit>(
-    editOf(phrase),
-    useMemo(() => unsavedEdit(phrase), [phrase]),
+    source,
+    kept,
+    `/normalize/${phrase.id}`,
+    useMemo(() => unsavedEdit(phrase.id), [phrase.id]),
   );
+  const isBehind = useFollowed(history, source, kept);
   const { value: edit, set } = history;
   const { result, hollow, captured } = usePhraseClips(phrase, take, edit);
   const solid = result.clip;
@@ -111,9 +117,12 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
     set((old) => ({ ...old, recipe: change(old.recipe) }), label);
   const grid: Grid = activeStep(edit.recipe, 'quantize')?.grid ?? '1/16';
   const editing = useHandEditing(solid, grid, setRecipe);
-  const save = useSave(phrase, edit);
-  const isChanged = JSON.stringify(edit) !== JSON.stringify(editOf(phrase));
-  useEffect(() => rememberUnsaved(phrase, edit, isChanged), [phrase, edit, isChanged]);
+  const save = useSave(phrase, history);
+  const isChanged = !equal(edit, history.base);
+  useEffect(
+    () => rememberUnsaved(phrase.id, isChanged ? { value: edit, base: history.base } : null),
+    [phrase.id, edit, history.base, isChanged],
+  );
   useActions('Phrase', [
     { title: 'Listen, or stop', keys: [' '], run: () => void toggleListening(listening) },
     {
@@ -123,12 +132,10 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
     },
     { title: 'Hear the seam', keys: ['R'], run: hearSeam },
     { title: 'Show the seam, or the graphs', keys: ['g'], run: () => setBelow(other) },
-    { title: 'Save', keys: ['Ctrl+s'], run: () => save.mutate({ keepSheaf: false }) },
+    { title: 'Save', keys: ['Ctrl+s'], run: () => !isBehind && save.mutate({ keepSheaf: false }) },
     { title: 'Closer', keys: ['+'], run: () => zoom(CLOSER) },
     { title: 'Farther', keys: ['-'], run: () => zoom(1 / CLOSER) },
     { title: 'Show all bars', keys: ['0'], run: () => setCloseUp(null) },
-    { title: 'Take back', keys: ['Ctrl+z'], run: history.undo },
-    { title: 'Do again', keys: ['Ctrl+y'], run: history.redo },
   ]);
 
   return (
@@ -250,7 +257,15 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
             </p>
           )}
         </div>
-        <SaveBox phrase={phrase} edit={edit} isChanged={isChanged} save={save} />
+        <SaveBox
+          phrase={phrase}
+          history={history}
+          kept={kept}
+          solid={solid}
+          isChanged={isChanged}
+          isBehind={isBehind}
+          save={save}
+        />
       </aside>
     </>
   );

@@ -39,7 +39,7 @@ const NEW_STEPS: { [Name in StepName]: Extract<RecipeStep, { step: Name }> } = {
   edit: { step: 'edit' },
   channel: { step: 'channel', channel: 1 },
   name: { step: 'name', pattern: '{take}, {part}' },
-  resolution: { step: 'resolution', ppq: 960 },
+  resolution: { step: 'resolution', ppq: 480 },
 };
 
 /** The recipe: its steps in order. */

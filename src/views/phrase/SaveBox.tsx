@@ -1,111 +1,160 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { Download } from 'lucide-react';
 import { useNavigate } from 'react-router';
-import { toast } from 'sonner';
+import { exportedPhrase } from '../../core/exchange/handoff.ts';
 import { isFitting } from '../../core/normalize/fitting.ts';
+import type { Clip } from '../../core/phrase/clip.ts';
+import { safeFileName } from '../../core/phrase/naming.ts';
+import { useActions } from '../../ui/actions.ts';
 import { Button } from '../../ui/Button.tsx';
-import { FileLink } from '../../ui/ButtonLink.tsx';
+import type { useHistory } from '../../ui/history.ts';
+import { saveFile } from '../../ui/save-file.ts';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, type PhraseWire } from '../api/queries.ts';
-import type { PhraseEdit } from './editing.ts';
+import { BehindBox } from './BehindBox.tsx';
+import { editOf, type PhraseEdit } from './editing.ts';
+import { setAsideOf, setPhraseState } from './state.ts';
 
-function setState(phraseIds: string[], state: 'draft' | 'kept' | 'discarded'): Promise<unknown> {
-  return sendJson('POST', '/api/phrases/state', { phraseIds, state });
+type PhraseHistory = ReturnType<typeof useHistory<PhraseEdit>>;
+
+function put(id: string, edit: PhraseEdit, state: string, basedOn: string): Promise<PhraseWire> {
+  return sendJson<PhraseWire>('PUT', `/api/phrases/${id}`, { ...edit, state, basedOn });
 }
 
-/** Saves what was changed; a draft becomes kept by it. */
-export function useSave(phrase: PhraseWire, edit: PhraseEdit) {
+/** Saves what was changed; a draft becomes kept by it. Taken back, the library has the version before, and the screen this one. */
+export function useSave(phrase: PhraseWire, history: PhraseHistory) {
   const client = useQueryClient();
+  const settle = async (saved: PhraseWire) => {
+    client.setQueryData(['phrase', phrase.id], saved);
+    await renew('phrases', 'facets', 'drafts', 'takes', 'take', 'baskets', 'basket', 'harmony');
+  };
   return useMutation({
     mutationFn: async ({ keepSheaf }: { keepSheaf: boolean }) => {
-      const saved = await sendJson<PhraseWire>('PUT', `/api/phrases/${phrase.id}`, {
-        ...edit,
-        state: 'kept',
-      });
-      if (keepSheaf)
-        await setState(
-          phrase.siblings.map(({ id }) => id),
-          'kept',
-        );
-      return saved;
+      const saved = await put(phrase.id, history.value, 'kept', phrase.updatedAt);
+      const siblings = keepSheaf ? phrase.siblings.map(({ id }) => id) : [];
+      if (siblings.length > 0) await setPhraseState(siblings, 'kept');
+      return { saved, siblings };
     },
-    onError: tellProblem,
-    onSuccess: async (saved, { keepSheaf }) => {
-      client.setQueryData(['phrase', phrase.id], saved);
-      await renew(
-        'phrases',
-        'facets',
-        'drafts',
-        'takes',
-        'baskets',
-        'basket',
-        ...(keepSheaf ? ['phrase'] : []),
-      );
-      toast.success(
-        phrase.state === 'kept'
+    onError: async (error) => {
+      tellProblem(error);
+      await client.invalidateQueries({ queryKey: ['phrase', phrase.id] });
+    },
+    onSuccess: async ({ saved, siblings }) => {
+      const [before, now] = [history.base, editOf(saved)];
+      history.settle(now);
+      await settle(saved);
+      let version = saved.updatedAt;
+      const write = (edit: PhraseEdit, state: string) =>
+        put(phrase.id, edit, state, version)
+          .then(async (written) => {
+            version = written.updatedAt;
+            history.rebase(editOf(written));
+            if (siblings.length > 0) await setPhraseState(siblings, state === 'kept' ? 'kept' : 'draft');
+            await settle(written);
+          })
+          .catch(tellProblem);
+      const isNew = phrase.state !== 'kept';
+      toastWithUndo(
+        !isNew
           ? 'Saved.'
-          : keepSheaf
-            ? `The sheaf of ${phrase.siblings.length + 1} is kept in the library.`
+          : siblings.length > 0
+            ? `The sheaf of ${siblings.length + 1} is kept in the library.`
             : `"${saved.name}" is kept in the library.`,
+        isNew ? `keeping "${saved.name}"` : `saving "${saved.name}"`,
+        () => write(before, phrase.state),
+        { redo: () => write(now, 'kept') },
       );
     },
   });
 }
 
-/** What is done with the phrase as a whole: keeping, saving, discarding, exporting. */
+/** What is done with the phrase as a whole: keeping, saving, setting aside, exporting. */
 export function SaveBox({
   phrase,
-  edit,
+  history,
+  kept,
+  solid,
   isChanged,
+  isBehind,
   save,
 }: {
   phrase: PhraseWire;
-  edit: PhraseEdit;
+  history: PhraseHistory;
+  /** The newest version in the library. */
+  kept: PhraseEdit;
+  /** What is on the screen. */
+  solid: Clip;
   isChanged: boolean;
+  /** Another window has saved it since changes here began. */
+  isBehind: boolean;
   save: ReturnType<typeof useSave>;
 }) {
   const navigate = useNavigate();
-  const discard = useMutation({
-    mutationFn: () => setState([phrase.id], 'discarded'),
+  const edit = history.value;
+  const setAside = useMutation({
+    mutationFn: () => setAsideOf([phrase]),
     onError: tellProblem,
-    onSuccess: async () => {
-      await renew('drafts', 'takes', 'take');
-      void navigate(`/split/${phrase.takeId}`);
-      toastWithUndo(`"${phrase.name}" is discarded.`, 'discarding', () => {
-        setState([phrase.id], 'draft')
-          .then(() => renew('drafts', 'takes', 'take'))
-          .then(() => navigate(`/normalize/${phrase.id}`))
-          .catch(tellProblem);
-      });
-    },
+    onSuccess: () => phrase.state === 'draft' && void navigate(`/split/${phrase.takeId}`),
   });
+  const bringBack = useMutation({
+    mutationFn: () => setPhraseState([phrase.id], 'back'),
+    onError: tellProblem,
+  });
+  const exportFile = () =>
+    saveFile(
+      exportedPhrase({ ...edit, clip: solid, name: solid.name ?? edit.name }),
+      `${safeFileName(solid.name ?? edit.name)}.mid`,
+      'audio/midi',
+    );
   const isDraft = phrase.state === 'draft';
+  const isAside = phrase.state === 'discarded';
+  useActions('This phrase', [
+    { title: 'Export it as .mid', keys: ['Ctrl+e'], run: exportFile, words: 'download file midi save as' },
+    isAside
+      ? { title: 'Bring it back', run: () => bringBack.mutate(), words: 'restore undelete' }
+      : { title: 'Set it aside', run: () => setAside.mutate(), words: 'delete remove discard' },
+  ]);
   return (
     <div className="grid gap-2 border-t border-rule p-4">
+      {isBehind && <BehindBox mine={edit} theirs={kept} history={history} />}
       <div className="flex gap-2">
-        {isDraft ? (
-          <Button kind="quiet" onClick={() => discard.mutate()} disabled={discard.isPending}>
-            Discard draft
+        <Button onClick={exportFile} title="As it is on the screen, in the key it was captured in (Ctrl E)">
+          <Download size={13} aria-hidden="true" />
+          {isFitting(edit.fitting) ? 'Export .mid, fitted' : 'Export .mid'}
+        </Button>
+        {isAside ? (
+          <Button kind="primary" className="flex-1" onClick={() => bringBack.mutate()}>
+            Bring back
           </Button>
         ) : (
-          <FileLink href={`/api/phrases/${phrase.id}/file`}>
-            {isFitting(edit.fitting) ? 'Export .mid, fitted' : 'Export .mid'}
-          </FileLink>
+          <Button
+            kind="primary"
+            className="flex-1"
+            disabled={save.isPending || isBehind || (!isDraft && !isChanged)}
+            onClick={() => save.mutate({ keepSheaf: false })}
+          >
+            {isDraft ? 'Keep in library' : isChanged ? 'Save changes' : 'Saved'}
+          </Button>
         )}
-        <Button
-          kind="primary"
-          className="flex-1"
-          disabled={save.isPending || (!isDraft && !isChanged)}
-          onClick={() => save.mutate({ keepSheaf: false })}
-        >
-          {isDraft ? 'Keep in library' : isChanged ? 'Save changes' : 'Saved'}
-        </Button>
       </div>
       {isDraft && phrase.siblings.length > 0 && (
-        <Button onClick={() => save.mutate({ keepSheaf: true })} disabled={save.isPending}>
+        <Button onClick={() => save.mutate({ keepSheaf: true })} disabled={save.isPending || isBehind}>
           Keep the whole sheaf of {phrase.siblings.length + 1}
         </Button>
       )}
+      {!isAside && (
+        <Button
+          kind="quiet"
+          small
+          onClick={() => setAside.mutate()}
+          disabled={setAside.isPending}
+          title="Not used, and not shown among the others; never deleted"
+        >
+          {isDraft ? 'Discard draft' : 'Set aside'}
+        </Button>
+      )}
+      {isAside && <p className="text-sm text-muted">Set aside: it is not shown among the others.</p>}
     </div>
   );
 }

@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import type { Take } from '../../core/capture/take.ts';
 import type { Fitting } from '../../core/normalize/fitting.ts';
 import { withPickupBar } from '../../core/normalize/pickup.ts';
-import { applyRecipe, type Recipe, type StepName } from '../../core/normalize/recipe.ts';
+import { keptResult, type Recipe, type StepName } from '../../core/normalize/recipe.ts';
 import { clipFromNotes, type Clip } from '../../core/phrase/clip.ts';
 import type { PhraseChange } from '../../server/library/phrases.ts';
 import type { PhraseWire } from '../api/queries.ts';
@@ -15,18 +15,24 @@ export function editOf(phrase: PhraseWire): PhraseEdit {
   return { name, role, takeKey, recipe, fitting, tags, projectId, rights };
 }
 
-/** Where changes that are not saved outlast a reload of the window. */
-const unsavedKey = (phrase: PhraseWire) => `unsaved ${phrase.id} ${phrase.updatedAt}`;
-
-/** Changes to this version of the phrase that were never saved. */
-export function unsavedEdit(phrase: PhraseWire): { value: PhraseEdit; label: string } | undefined {
-  const text = sessionStorage.getItem(unsavedKey(phrase));
-  return text ? { value: JSON.parse(text) as PhraseEdit, label: 'changes that were not saved' } : undefined;
+/** Changes that are not saved, and what they were made on. */
+interface Unsaved {
+  value: PhraseEdit;
+  base: PhraseEdit;
 }
 
-export function rememberUnsaved(phrase: PhraseWire, edit: PhraseEdit, isChanged: boolean): void {
-  if (isChanged) sessionStorage.setItem(unsavedKey(phrase), JSON.stringify(edit));
-  else sessionStorage.removeItem(unsavedKey(phrase));
+/** Where changes that are not saved outlast a reload of the window. */
+const unsavedKey = (id: string) => `unsaved ${id}`;
+
+/** Changes of a phrase that were never saved. */
+export function unsavedEdit(id: string): (Unsaved & { label: string }) | undefined {
+  const text = sessionStorage.getItem(unsavedKey(id));
+  return text ? { ...(JSON.parse(text) as Unsaved), label: 'changes that were not saved' } : undefined;
+}
+
+export function rememberUnsaved(id: string, unsaved: Unsaved | null): void {
+  if (unsaved) sessionStorage.setItem(unsavedKey(id), JSON.stringify(unsaved));
+  else sessionStorage.removeItem(unsavedKey(id));
 }
 
 /** Steps that say where the notes are drawn, not how they are played. */
@@ -61,8 +67,8 @@ export function usePhraseClips(phrase: PhraseWire, take: Take, edit: PhraseEdit)
     return clipFromNotes(take, origins, { ...known, role: edit.role, key: edit.takeKey });
   }, [take, origins, streams, program, pitchMap, locked, labels, edit.role, edit.takeKey]);
   return useMemo(() => {
-    const result = applyRecipe(source, edit.recipe);
-    const frame = applyRecipe(
+    const result = keptResult(source, edit.recipe);
+    const frame = keptResult(
       source,
       only(edit.recipe, (step) => FRAME_STEPS.has(step)),
     ).clip;
@@ -70,7 +76,7 @@ export function usePhraseClips(phrase: PhraseWire, take: Take, edit: PhraseEdit)
       result,
       // A shift may have made room for a pickup: bar one stands under bar one.
       hollow: result.clip.pickup > frame.pickup ? withPickupBar(frame) : frame,
-      captured: applyRecipe(
+      captured: keptResult(
         source,
         only(edit.recipe, (step) => step === 'bars'),
       ).clip,

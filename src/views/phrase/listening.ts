@@ -1,4 +1,4 @@
-import { inKey } from '../../core/reuse/in-project.ts';
+import { asCaptured } from '../../core/reuse/in-project.ts';
 import type { Clip } from '../../core/phrase/clip.ts';
 import type { Listening } from '../../sound/player.ts';
 import { phraseQuery, queryClient, type PhraseWire } from '../api/queries.ts';
@@ -15,7 +15,7 @@ export function phraseListening(phrase: PhraseWire): Listening {
 
 /** A phrase's clip in the key of its take. */
 export function heardClip(clip: Clip, phrase: Pick<PhraseWire, 'takeKey'>): Clip {
-  return inKey(clip, phrase.takeKey);
+  return asCaptured(clip, phrase.takeKey);
 }
 
 /** Fetches a phrase, or takes it from the cache. */

@@ -1,15 +1,17 @@
+import { plural } from '../../core/words.ts';
+import { Button } from '../../ui/Button.tsx';
 import type { SplitEditing } from './editing.ts';
 
-/** All that was done to the take, oldest first; a click goes back to there, or forward. */
-export function History({ editing: { history, done, goTo } }: { editing: SplitEditing }) {
-  if (history.length === 0) return null;
+/** All that was done to the take, oldest first; a click goes back to there, or forward. What was dropped can be brought back. */
+export function History({ editing: { history, done, dropped, goTo, restore } }: { editing: SplitEditing }) {
+  if (history.length + dropped.length === 0) return null;
   const line = (text: string, at: number) => (
     <li key={at}>
       <button
         type="button"
         aria-current={at === done}
         className={`block w-full truncate border-l-3 px-2 text-left hover:bg-sunk ${at === done ? 'border-l-madder bg-card font-bold' : at > done ? 'border-l-transparent text-muted' : 'border-l-transparent'}`}
-        title={at > done ? 'taken back; go there again' : 'go back to here'}
+        title={at > done ? `taken back; go there again: ${text}` : `go back to here: ${text}`}
         onClick={() => goTo(at)}
       >
         {at > 0 && <span className="text-muted">{at}.</span>} {text}
@@ -19,10 +21,24 @@ export function History({ editing: { history, done, goTo } }: { editing: SplitEd
   return (
     <section aria-label="History">
       <h2 className="mb-1">History</h2>
-      <ol className="max-h-44 overflow-y-auto text-sm">
+      <ol className="text-sm">
         {line('as it was captured', 0)}
         {history.map((text, i) => line(text, i + 1))}
       </ol>
+      {dropped.length > 0 && (
+        <ul className="mt-1 text-sm" aria-label="Dropped histories">
+          {dropped.map(({ moves, at }, number) => (
+            <li key={`${at} ${moves.length}`} className="flex items-center gap-2 py-0.5 text-muted">
+              <span className="min-w-0 flex-1">
+                {plural(moves.length - at, 'move')} after step {at}, left for another way
+              </span>
+              <Button small onClick={() => restore(number)}>
+                Go there again
+              </Button>
+            </li>
+          ))}
+        </ul>
+      )}
     </section>
   );
 }

@@ -73,10 +73,9 @@ export function TakeAbout({ row, onRange }: { row: TakeWire; onRange: (range: Ba
         <EditDialog
           open={editing}
           title={`Edit ${row.name}`}
+          takes={[row]}
           onClose={() => setEditing(false)}
-          onSave={(known) =>
-            change('changed', { ...known, ...(known.asked ? { asked: { ...asked, ...known.asked } } : {}) })
-          }
+          onSave={(known) => change('changed', known)}
         />
       </section>
       {capture && <Recorded capture={capture} />}

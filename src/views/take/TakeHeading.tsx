@@ -2,12 +2,14 @@ import type { Analysis } from '../../core/analyze/analysis.ts';
 import { scaled } from '../../core/capture/retime.ts';
 import type { Take } from '../../core/capture/take.ts';
 import { keyName, parseKey, sameKey, type Key } from '../../core/music/key.ts';
-import { bpmOf, meterAt, tempoAt } from '../../core/music/timeline.ts';
+import { bpmOf, tempoAt } from '../../core/music/timeline.ts';
+import { plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
 import { KeyOptions } from '../../ui/KeyOptions.tsx';
 import { RenameField } from '../../ui/RenameField.tsx';
 import type { TakeWire } from '../api/queries.ts';
 import type { SplitEditing } from './editing.ts';
+import { MeterMenu } from './MeterMenu.tsx';
 
 /** Name, source, key with its runner-up, tempo and meter. */
 export function TakeHeading({
@@ -16,19 +18,24 @@ export function TakeHeading({
   chosen,
   move,
   spans,
+  pickup,
   retimed,
+  startBar,
 }: {
   row: TakeWire;
   take: Take;
   chosen: Key | null;
   move: SplitEditing['move'];
+  /** The bar that a pickup leads into, and its beats; null where there is none. */
+  pickup: { into: number; beats: number } | null;
   /** Where the key changes. */
   spans: Analysis['keySpans'];
   /** Whether it stands on other bars than it was captured on. */
   retimed: boolean;
+  /** First of the chosen bars; null where none are. */
+  startBar: number | null;
 }) {
-  const { timeline, tempos, meters } = take.timing;
-  const meter = meterAt(timeline, 0);
+  const { timeline, tempos } = take.timing;
   const bpm = bpmOf(tempoAt(timeline, 0).microseconds);
   const certainty = (key: Key) =>
     row.keys.find((finding) => sameKey(finding, key))?.certainty.toFixed(2) ?? '';
@@ -107,10 +114,15 @@ export function TakeHeading({
             </Button>
           )}
         </span>
-        <span title={meters.length === 0 ? 'Assumed: the file gives no meter' : 'Meter'}>
-          {meter.numerator}/{meter.denominator}
-          {meters.length === 0 && '?'}
-        </span>
+        {pickup && (
+          <span
+            className="text-muted"
+            title={`${plural(pickup.beats, 'beat')} lead into bar ${pickup.into}. Phrases that begin with that bar bring it along, in a bar of its own`}
+          >
+            pickup into bar {pickup.into}
+          </span>
+        )}
+        <MeterMenu take={take} startBar={startBar} move={move} />
       </span>
     </div>
   );

@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import type { Take } from '../../core/capture/take.ts';
+import { pickupBeats } from '../../core/analyze/edges.ts';
 import { purposeOfBars } from '../../core/analyze/purposes.ts';
 import type { Key } from '../../core/music/key.ts';
 import { barStart } from '../../core/music/timeline.ts';
@@ -110,6 +111,9 @@ function OpenTake({ row, original }: { row: TakeWire; original: Take }) {
   );
   const loopsOfPart = analysis?.loops.filter(({ part }) => part === selection.partIds[0]) ?? [];
   const retimed = isRetimed(correctionsOf(row.moves.slice(0, row.movesDone)));
+  const pickup = analysis?.pickupInto
+    ? { into: analysis.pickupInto, beats: pickupBeats(take, analysis) }
+    : null;
   const lines = useTakeLines({ row, take, analysis, isBusy, key, editing, selection, music, window });
   const onDo = (what: PartDoing, part: string) => {
     if (what !== 'give' && what !== 'merge' && what !== 'lock') selection.setParts([part]);
@@ -126,7 +130,6 @@ function OpenTake({ row, original }: { row: TakeWire; original: Take }) {
   const toggleAll = (set: typeof setSoloed) => selection.partIds.forEach((id) => toggle(set, id));
   useTakeActions({
     selection,
-    editing,
     doing,
     worth,
     hearing,
@@ -153,7 +156,9 @@ function OpenTake({ row, original }: { row: TakeWire; original: Take }) {
           chosen={key}
           move={editing.move}
           spans={analysis?.keySpans ?? []}
+          pickup={pickup}
           retimed={retimed}
+          startBar={range?.start ?? null}
         />
         <div className="mt-2 flex items-center gap-2">
           <div className="flex w-47 flex-none items-center gap-1">

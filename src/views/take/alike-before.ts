@@ -10,6 +10,9 @@ export interface TakeBefore {
   aside: boolean;
 }
 
+/** What was not asked before is not asked again. */
+const NOTHING_ASKED = { chart: null, bars: null, bpm: null, key: null, parts: null };
+
 /** What was changed, as it was before; takes that were alike together. */
 export function alikeBefore(
   before: readonly TakeBefore[],
@@ -21,7 +24,7 @@ export function alikeBefore(
       ...(changed.source === undefined ? {} : { source: was.source ?? '' }),
       ...(changed.contributor === undefined ? {} : { contributor: was.contributor ?? '' }),
       ...(changed.rights === undefined ? {} : { rights: was.rights }),
-      ...(changed.asked === undefined ? {} : { asked: was.asked ?? {} }),
+      ...(changed.asked === undefined ? {} : { asked: { ...NOTHING_ASKED, ...was.asked } }),
       ...(changed.aside === undefined ? {} : { aside: was.aside }),
     };
     const key = JSON.stringify(change);

@@ -1,68 +1,172 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useMemo } from 'react';
+import { useCallback, useMemo } from 'react';
+import { toast } from 'sonner';
 import type { Take } from '../../core/capture/take.ts';
-import { continueMoves, describeMove, type Move } from '../../core/split/moves.ts';
+import { continueMoves, describeMove, takeFactsOf, type Move } from '../../core/split/moves.ts';
 import { splitTake, type Split } from '../../core/split/split.ts';
-import { sendJson } from '../api/client.ts';
-import { takeOver, tellProblem, renew, type TakeWire } from '../api/queries.ts';
+import {
+  didDeed,
+  doAgain,
+  forgetDeeds,
+  lastDone,
+  nextUndone,
+  takeBack,
+  useKeptHistory,
+} from '../../ui/deeds.ts';
+import { ApiProblem, sendJson } from '../api/client.ts';
+import { queryClient, takeOver, tellProblem, tellWindows, renew, type TakeWire } from '../api/queries.ts';
+
+/** A change of a take's moves: what is asked of the server, and what it makes of the take that is shown. */
+interface MoveChange {
+  path: 'moves' | 'undo' | 'redo' | 'history';
+  body?: Record<string, unknown>;
+  then: (row: TakeWire) => TakeWire;
+}
+
+const UNDO: MoveChange = {
+  path: 'undo',
+  then: (row) => ({ ...row, movesDone: Math.max(0, row.movesDone - 1) }),
+};
+
+const REDO: MoveChange = {
+  path: 'redo',
+  then: (row) => ({ ...row, movesDone: Math.min(row.moves.length, row.movesDone + 1) }),
+};
+
+/** Changes of one take, one after the other: each stands on the one before. */
+const underWay = new Map<string, Promise<unknown>>();
+
+const keyOf = (id: string) => ['take', id];
+
+export const takeSource = (id: string) => `take ${id}`;
+
+/**
+ * Shows a change of a take's moves at once and writes it; put right by the server's answer. Works from any view. Where another
+ * window was faster nothing is done: its state is shown, and the change can be made on it.
+ */
+async function changeTake(id: string, change: MoveChange): Promise<void> {
+  const key = keyOf(id);
+  const seen = queryClient.getQueryData<TakeWire>(key);
+  const revision = seen?.revision;
+  queryClient.setQueryData<TakeWire>(
+    key,
+    (old) => old && { ...change.then(old), revision: old.revision + 1 },
+  );
+  const before = underWay.get(id);
+  const write = queryClient
+    .getMutationCache()
+    .build(queryClient, {
+      mutationKey: key,
+      mutationFn: async () => {
+        await before?.catch(() => undefined);
+        const body = { ...change.body, ...(revision === undefined ? {} : { revision }) };
+        return sendJson<TakeWire>('POST', `/api/takes/${id}/${change.path}`, body);
+      },
+      onSuccess: (answer: TakeWire) => takeOver(queryClient, key, answer),
+    })
+    .execute(undefined);
+  underWay.set(id, write);
+  try {
+    await write;
+  } catch (error) {
+    forgetDeeds(takeSource(id));
+    await queryClient.invalidateQueries({ queryKey: key });
+    if (error instanceof ApiProblem && error.status === 409)
+      toast.error(error.message, {
+        description: 'What stands there now is shown.',
+        action: { label: 'Do it all the same', onClick: () => void changeTake(id, change) },
+      });
+    else tellProblem(error);
+  } finally {
+    if (underWay.get(id) === write) underWay.delete(id);
+    tellWindows('take');
+    await renew('takes', 'take-habits');
+  }
+}
 
 /** The take and its split as they stand, what can be taken back and done again, and how to change it. */
 export function useSplitEditing(row: TakeWire, original: Take) {
-  const client = useQueryClient();
+  const { id } = row;
   const first = useMemo(() => ({ take: original, split: splitTake(original) }), [original]);
   const steps = useMemo(() => replay(first, row.moves), [first, row.moves]);
   const { take, split } = row.movesDone === 0 ? first : steps[row.movesDone - 1]!;
   const history = useMemo(() => steps.map(({ words }) => words), [steps]);
-  const queryKey = ['take', row.id];
-  const change = useMutation({
-    mutationKey: queryKey,
-    // One after the other: each move stands on the one before.
-    scope: { id: `take ${row.id}` },
-    mutationFn: ({ path, body }: { path: string; body?: unknown; then: (row: TakeWire) => TakeWire }) =>
-      sendJson<TakeWire>('POST', `/api/takes/${row.id}/${path}`, body),
-    // Shown at once, and put right by the server's answer.
-    onMutate: ({ then }) => client.setQueryData<TakeWire>(queryKey, (old) => old && then(old)),
-    onSuccess: (answer) => takeOver(client, queryKey, answer),
-    onError: (error) => {
-      tellProblem(error);
-      void client.invalidateQueries({ queryKey });
-    },
-    onSettled: () => void renew('takes'),
+  const undoes = row.movesDone > 0 ? history[row.movesDone - 1] : undefined;
+  const redoes = history[row.movesDone];
+  const did = (what: string, undo: MoveChange, redo: MoveChange) =>
+    didDeed({
+      what: `${what} (${row.name})`,
+      source: takeSource(id),
+      undo: () => changeTake(id, undo),
+      redo: () => changeTake(id, redo),
+    });
+  const goToChange = (at: number): MoveChange => ({
+    path: 'history',
+    body: { done: at },
+    then: (old) => ({ ...old, movesDone: at }),
   });
-  const done = row.moves[row.movesDone - 1];
-  const undone = row.moves[row.movesDone];
-  return {
+  const editing = {
     /** The take's notes as they were put right. */
     take,
     split,
-    undoes: done && history[row.movesDone - 1],
-    redoes: undone && history[row.movesDone],
+    undoes,
+    redoes,
     /** All moves in words, those that were taken back last; and how many are done. */
     history,
     done: row.movesDone,
-    goTo: (at: number) =>
-      change.mutate({
+    /** Histories that going on elsewhere has dropped. */
+    dropped: row.dropped,
+    goTo: (at: number) => {
+      const change = goToChange(at);
+      did(at < row.movesDone ? 'going back' : 'going on again', goToChange(row.movesDone), change);
+      void changeTake(id, change);
+    },
+    restore: (number: number) => {
+      const change = (to: number): MoveChange => ({
         path: 'history',
-        body: { done: at },
-        then: (old) => ({ ...old, movesDone: at }),
-      }),
-    move: (move: Move) =>
-      change.mutate({
+        body: { restore: to },
+        then: (old) => {
+          const moves = old.dropped[to]?.moves ?? old.moves;
+          return { ...old, moves, movesDone: moves.length };
+        },
+      });
+      // What is left for it is the last of those that are kept beside.
+      did('another history', change(row.dropped.length - 1), change(row.dropped.length - 1));
+      void changeTake(id, change(number));
+    },
+    move: (move: Move) => {
+      const change: MoveChange = {
         path: 'moves',
         body: { move },
         then: (old) => ({
           ...old,
-          ...(move.move === 'nameTake' ? { name: move.name } : {}),
-          ...(move.move === 'chooseKey' ? { chosenKey: move.key } : {}),
+          ...factsAfter(move),
           moves: [...old.moves.slice(0, old.movesDone), move],
           movesDone: old.movesDone + 1,
         }),
-      }),
-    undo: () =>
-      done && change.mutate({ path: 'undo', then: (old) => ({ ...old, movesDone: old.movesDone - 1 }) }),
-    redo: () =>
-      undone && change.mutate({ path: 'redo', then: (old) => ({ ...old, movesDone: old.movesDone + 1 }) }),
+      };
+      did(describeMove(move, split), UNDO, REDO);
+      void changeTake(id, change);
+    },
+    undo: () => {
+      const deed = lastDone(takeSource(id));
+      if (deed) takeBack(deed);
+      else if (undoes) void changeTake(id, UNDO);
+    },
+    redo: () => {
+      const deed = nextUndone(takeSource(id));
+      if (deed) doAgain(deed);
+      else if (redoes) void changeTake(id, REDO);
+    },
   };
+  const { undo, redo } = editing;
+  useKeptHistory(useCallback(() => ({ undoes, redoes, undo, redo }), [undoes, redoes, undo, redo]));
+  return editing;
+}
+
+/** What a move says of the take as a whole. */
+function factsAfter(move: Move): Partial<TakeWire> {
+  const { name, key } = takeFactsOf([move]);
+  return { ...(name ? { name } : {}), ...(key ? { chosenKey: key } : {}) };
 }
 
 /** Each move in words, with the names that parts had before it, and the take and its split after it. */

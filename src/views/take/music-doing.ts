@@ -6,6 +6,7 @@ import { seamClip } from '../../core/normalize/seam.ts';
 import { clipFromPart } from '../../core/phrase/clip.ts';
 import { partIndex, type Split } from '../../core/split/split.ts';
 import { plural } from '../../core/words.ts';
+import { toast } from 'sonner';
 import { listen, toggleListening } from '../../sound/player.ts';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
@@ -16,6 +17,28 @@ import { takeLanes } from './listening.ts';
 import { loopRange, loopWords } from './LoopMarks.tsx';
 import type { Selection } from './selection.ts';
 import type { BarRange, Strand } from './strand-columns.ts';
+
+/** Whether some bars of parts are rounds of a loop that one of them has. */
+function isRoundOfLoop({ loops }: Analysis, parts: readonly string[], { start, count }: BarRange): boolean {
+  return loops.some(
+    ({ part, startBar, bars, repeats }) =>
+      parts.includes(part) &&
+      count % bars === 0 &&
+      start >= startBar &&
+      start + count <= startBar + bars * repeats,
+  );
+}
+
+/** What bars are called and what they are for: a section by its name and its purpose, a round of a loop as that. */
+function tagsOfBars(analysis: Analysis, parts: readonly string[], bars: BarRange): string[] {
+  const section = analysis.sections.find(
+    ({ startBar, bars: length }) => startBar === bars.start && length === bars.count,
+  );
+  // A letter is no name.
+  const name = section && section.label.length > 2 ? [section.label.toLowerCase()] : [];
+  const loop = section === undefined && isRoundOfLoop(analysis, parts, bars) ? ['loop'] : [];
+  return [...new Set([...loop, ...name, purposeOfBars(analysis, bars)])];
+}
 
 /** What can be done with what was found in the music: hearing loops and their seams, keeping bars. */
 export function useMusicDoing({
@@ -41,25 +64,36 @@ export function useMusicDoing({
     selection.setParts([loop.part]);
     selection.setRange(loopRange(loop));
   };
-  const makeKept = async (parts: readonly string[], { start, count }: BarRange) => {
-    const purpose = analysis && purposeOfBars(analysis, { start, count });
-    const tags = ['loop', ...(purpose ? [purpose] : [])];
-    const { phraseIds } = await sendJson<{ phraseIds: string[] }>('POST', '/api/phrases', {
+  const makeKept = (parts: readonly string[], bars: BarRange) => {
+    const { start, count } = bars;
+    const tags = analysis ? tagsOfBars(analysis, parts, bars) : [];
+    return sendJson<{ phraseIds: string[]; already: boolean }>('POST', '/api/phrases', {
       takeId: row.id,
       parts,
       startBar: start,
       bars: count,
       projectId: project?.id ?? null,
       tags,
+      keep: true,
     });
-    await sendJson('POST', '/api/phrases/state', { phraseIds, state: 'kept' });
-    return phraseIds;
   };
-  const keepAndTell = async (make: () => Promise<string[]>, done: (count: number) => string) => {
+  /** Keeps some cuts, one after the other, and tells what was kept and what had been kept before. */
+  const keepAll = async (
+    cuts: readonly { parts: readonly string[]; bars: BarRange }[],
+    done: (count: number) => string,
+    already: string,
+  ) => {
     try {
-      const phraseIds = await make();
+      const fresh: string[] = [];
+      let known = 0;
+      for (const { parts, bars } of cuts) {
+        const made = await makeKept(parts, bars);
+        if (made.already) known++;
+        else fresh.push(...made.phraseIds);
+      }
       await renewKept();
-      tellKept(done(phraseIds.length), 'keeping', phraseIds);
+      if (fresh.length > 0) tellKept(done(fresh.length), 'keeping', fresh);
+      if (known > 0) toast(known < cuts.length ? `${known} of them were kept already.` : already);
     } catch (error) {
       tellProblem(error);
     }
@@ -98,23 +132,23 @@ export function useMusicDoing({
     /** Keeps bars of parts, or of all that play in them, at once. */
     keep: (parts: readonly string[] | 'all', bars: BarRange) => {
       const which = parts === 'all' ? playingIn(bars) : parts;
-      void keepAndTell(
-        () => makeKept(which, bars),
+      const isLoop = analysis !== undefined && isRoundOfLoop(analysis, which, bars);
+      const what = which.length > 1 ? 'sheaf' : isLoop ? 'loop' : 'phrase';
+      void keepAll(
+        [{ parts: which, bars }],
         (count) =>
           count > 1
             ? `A sheaf of ${count} parts, ${barsWords(bars)}, is kept`
-            : `A loop, ${barsWords(bars)}, is kept`,
+            : `A ${what}, ${barsWords(bars)}, is kept`,
+        `This ${what}, ${barsWords(bars)}, is kept already.`,
       );
     },
     keepAll: (loops: readonly PartLoop[]) =>
-      void keepAndTell(
-        async () => {
-          const ids: string[] = [];
-          for (const loop of loops) ids.push(...(await makeKept([loop.part], loopRange(loop))));
-          return ids;
-        },
+      void keepAll(
+        loops.map((loop) => ({ parts: [loop.part], bars: loopRange(loop) })),
         (count) =>
-          `${plural(count, 'loop')} are kept: ${loops.map((loop) => `${loop.name} ${loopWords(loop)}`).join('; ')}`,
+          `${plural(count, 'loop')} ${count === 1 ? 'is' : 'are'} kept: ${loops.map((loop) => `${loop.name} ${loopWords(loop)}`).join('; ')}`,
+        'These loops are kept already.',
       ),
     keepChanges: async ({ start, count }: BarRange, name: string) => {
       try {

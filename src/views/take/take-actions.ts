@@ -3,7 +3,6 @@ import { UNPITCHED } from '../../core/split/roles.ts';
 import { useActions } from '../../ui/actions.ts';
 import { CLOSER } from '../../ui/ZoomButtons.tsx';
 import type { TakeDoing } from './doing.ts';
-import type { SplitEditing } from './editing.ts';
 import type { useTakeListening } from './listening.ts';
 import type { MusicDoing } from './music-doing.ts';
 import type { Selection } from './selection.ts';
@@ -14,7 +13,6 @@ export type TakeDialog = 'apart' | 'give' | 'sound' | 'pitchMap' | null;
 /** What the keys of a take's page work on. */
 interface TakeKeys {
   selection: Selection;
-  editing: SplitEditing;
   doing: TakeDoing;
   worth: ReturnType<typeof useWorthALook>;
   hearing: ReturnType<typeof useTakeListening>;
@@ -35,7 +33,7 @@ interface TakeKeys {
 
 /** Everything that can be done on a take's page, with its keys. */
 export function useTakeActions(keys: TakeKeys): void {
-  const { selection, editing, doing, worth, hearing, music, bestLoop } = keys;
+  const { selection, doing, worth, hearing, music, bestLoop } = keys;
   const { onListen, onMake, onToggle, onDialog, onNames, onZoom, onWhole, onSide, onChordLine } = keys;
   const { selected, range, notes } = selection;
   const isNotes = selection.choosing === 'notes';
@@ -139,7 +137,5 @@ export function useTakeActions(keys: TakeKeys): void {
       run: () => range && music.keep(selection.partIds, range),
     },
     { title: 'Go to the chord line', keys: ['h'], run: onChordLine },
-    { title: 'Take back', keys: ['Ctrl+z'], run: editing.undo },
-    { title: 'Do again', keys: ['Ctrl+y'], run: editing.redo },
   ]);
 }

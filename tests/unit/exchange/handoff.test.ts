@@ -1,15 +1,17 @@
 import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import { parseMidi } from 'midi-file';
+import { findStreams } from '../../../src/core/capture/streams.ts';
 import { readTakes } from '../../../src/core/capture/take.ts';
 import { packHandOff, type HandOff, type PhraseOut } from '../../../src/core/exchange/handoff.ts';
 import { noteAt } from '../../../src/core/midi/notes.ts';
 import { parseKey } from '../../../src/core/music/key.ts';
 import { steadyTimeline } from '../../../src/core/music/timeline.ts';
-import { HOUSE, houseRecipe } from '../../../src/core/normalize/house.ts';
+import { houseRecipe } from '../../../src/core/normalize/house.ts';
+import { LIBRARY_PPQ } from '../../../src/core/normalize/resolution.ts';
 import type { Role } from '../../../src/core/split/roles.ts';
 
-const bar = HOUSE.ppq * 4;
+const bar = LIBRARY_PPQ * 4;
 
 function phrase(name: string, role: Role, sheaf: string | null, pitch: number, bpm = 96): PhraseOut {
   const drums = role === 'drums';
@@ -19,13 +21,14 @@ function phrase(name: string, role: Role, sheaf: string | null, pitch: number, b
     bars: 2,
     tags: ['river'],
     project: 'The Lantern Ferry',
-    sheaf,
+    sheaf: sheaf === null ? null : { id: sheaf, name: 'Verse of the crossing' },
     rights: 'own work',
+    contributor: 'Ilse',
     source: { take: 'Ferry crossing', sha256: 'ab'.repeat(32), part: 'Bass', startBar: 5 },
     fitting: {},
     recipe: houseRecipe(role, { start: 5, count: 2 }, 'minor'),
     clip: {
-      timeline: steadyTimeline(HOUSE.ppq, bpm),
+      timeline: steadyTimeline(LIBRARY_PPQ, bpm),
       length: 2 * bar,
       notes: [0, bar].map((tick, origin) => ({
         tick,
@@ -100,7 +103,7 @@ test('in the combined file a sheaf sounds at once and the rest follows from a ba
     ],
   );
   assert.deepEqual(take.timing.markers, [
-    { tick: 0, text: 'Low walk + Kit' },
+    { tick: 0, text: 'Verse of the crossing' },
     { tick: 3840, text: 'Low walk' },
   ]);
   assert.deepEqual(
@@ -139,4 +142,56 @@ test('an empty basket packs its manifest and note, no MIDI', () => {
     packHandOff({ ...handOff, phrases: [] }).map((file) => file.name),
     ['manifest.json', 'notes.txt'],
   );
+});
+
+test('more parts than channels: a channel is used again with its own program, and a sheaf goes on to another port', () => {
+  const many = Array.from({ length: 20 }, (_, i) => phrase(`Line ${i}`, 'keys', null, 40 + i));
+  many.forEach((one, i) => (one.clip.program = i));
+  const inTurn = parseMidi(packHandOff({ ...handOff, phrases: many }).at(-3)!.bytes);
+  const programs = inTurn.tracks.slice(1).map((track) => {
+    let tick = 0;
+    for (const event of track) {
+      tick += event.deltaTime;
+      if (event.type === 'programChange') return [tick, event.channel, event.programNumber];
+    }
+    return [];
+  });
+  // Each program is set where its phrase begins: 20 phrases of two bars, one after another.
+  assert.deepEqual(
+    programs.map(([tick, , program]) => [tick, program]),
+    many.map((_, i) => [i * 3840, i]),
+  );
+  const sheaf = Array.from({ length: 20 }, (_, i) => phrase(`Line ${i}`, 'keys', 's2', 40 + i));
+  const together = readTakes(packHandOff({ ...handOff, phrases: sheaf }).at(-3)!.bytes)[0]!;
+  const places = findStreams(together).map(({ port, channel }) => `${port} ${channel}`);
+  assert.equal(new Set(places).size, 20, 'no two instruments that sound at once share port and channel');
+});
+
+test('keys stand in the combined file where they begin', () => {
+  const take = readTakes(files[3]!.bytes)[0]!;
+  assert.deepEqual(
+    take.timing.keys.map(({ tick, tonic, mode }) => [tick, tonic, mode]),
+    [
+      [0, 9, 'minor'],
+      [3840, 9, 'minor'],
+    ],
+  );
+});
+
+test('a pickup leaves in a marked bar before bar one', () => {
+  const lead = phrase('With a pickup', 'lead', null, 67);
+  const [file] = packHandOff({ ...handOff, phrases: [{ ...lead, clip: { ...lead.clip, pickup: bar } }] });
+  assert.deepEqual(readTakes(file!.bytes)[0]!.timing.markers, [
+    { tick: 0, text: 'pickup' },
+    { tick: 1920, text: 'bar 1' },
+  ]);
+});
+
+test('what leaves has the resolution that the recipe asks for, and the manifest says it', () => {
+  const asked = phrase('Fine', 'bass', null, 40);
+  asked.recipe = { ...asked.recipe, steps: [...asked.recipe.steps, { step: 'resolution', ppq: 240 }] };
+  const packed = packHandOff({ ...handOff, phrases: [asked] });
+  assert.equal(parseMidi(packed[0]!.bytes).header.ticksPerBeat, 240);
+  const manifest = JSON.parse(new TextDecoder().decode(packed.at(-2)!.bytes));
+  assert.equal(manifest.phrases[0].ppq, 240);
 });

@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import { parseKey } from '../../../src/core/music/key.ts';
 import { withHandEdits } from '../../../src/core/normalize/by-hand.ts';
 import { withPreset } from '../../../src/core/normalize/apply-preset.ts';
-import { houseRecipe } from '../../../src/core/normalize/house.ts';
+import { HOUSE, houseRecipe } from '../../../src/core/normalize/house.ts';
 import { applyRecipe, type Recipe } from '../../../src/core/normalize/recipe.ts';
 import { barOf, clipArbitrary } from '../../support/clips.ts';
 
@@ -16,7 +16,7 @@ const clip = barOf(
   ],
   { key: parseKey('Dm')! },
 );
-const recipe = houseRecipe('keys', { start: 1, count: 1 }, 'minor');
+const recipe = houseRecipe('keys', { start: 1, count: 1 }, 'minor', { ...HOUSE, ppq: 960 });
 const result = (of: Recipe) => applyRecipe(clip, of).clip;
 
 test('moved, stretched, louder, another pitch, deleted, added: over what the recipe left, in its ticks', () => {

@@ -5,12 +5,12 @@ import { join } from 'node:path';
 import { after, test } from 'node:test';
 import { parseMidi } from 'midi-file';
 import { takeFrom } from '../../../src/core/capture/take.ts';
-import { clipToMidi, EXPORT_PPQ } from '../../../src/core/exchange/midi-out.ts';
+import { clipToMidi } from '../../../src/core/exchange/midi-out.ts';
 import { writeMidiFile } from '../../../src/core/midi/write.ts';
 import { withPreset } from '../../../src/core/normalize/apply-preset.ts';
 import { houseRecipe } from '../../../src/core/normalize/house.ts';
 import { applyRecipe, type Recipe } from '../../../src/core/normalize/recipe.ts';
-import { setResolution } from '../../../src/core/normalize/resolution.ts';
+import { LEAVING_PPQ, setResolution } from '../../../src/core/normalize/resolution.ts';
 import { clipFromPart, type Clip } from '../../../src/core/phrase/clip.ts';
 import { packClipNotes } from '../../../src/core/phrase/pack.ts';
 import { seededRandom } from '../../../src/core/random.ts';
@@ -90,7 +90,7 @@ test(
         { tick: 1000, kind: 0xb0, data1: 64, data2: 0 },
       ];
       const { clip: kept } = applyRecipe({ ...clip, controls: pedal }, tried(clip.role, i));
-      return setResolution(kept, { ppq: EXPORT_PPQ }).clip;
+      return setResolution(kept, { ppq: LEAVING_PPQ }).clip;
     });
     const paths = clips.map((clip, i) => {
       const path = join(folder, `${i}.mid`);
@@ -105,7 +105,7 @@ test(
         .sort();
       assert.deepEqual(midicsvNotes(path), notes, 'midicsv');
       assert.deepEqual([...read.notes].sort(), notes, 'mido');
-      assert.equal(read.ppq, EXPORT_PPQ);
+      assert.equal(read.ppq, LEAVING_PPQ);
       assert.deepEqual(
         read.tempos,
         clip.timeline.tempos.map(({ tick, microseconds }) => [tick, Math.round(microseconds)]),

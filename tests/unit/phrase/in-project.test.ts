@@ -1,9 +1,17 @@
 import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import fc from 'fast-check';
-import { parseKey } from '../../../src/core/music/key.ts';
+import { keySignature, MODES, parseKey } from '../../../src/core/music/key.ts';
 import { bpmOf, tempoAt } from '../../../src/core/music/timeline.ts';
-import { inKey, inProject } from '../../../src/core/reuse/in-project.ts';
+import { transpose } from '../../../src/core/normalize/transpose.ts';
+import {
+  asChosen,
+  inKey,
+  inProject,
+  keyInProject,
+  movedInWords,
+  semitonesInto,
+} from '../../../src/core/reuse/in-project.ts';
 import { barOf, clipArbitrary } from '../../support/clips.ts';
 
 const project = { keyTonic: 2, keyMode: 'minor' as const, bpm: 96 };
@@ -37,4 +45,39 @@ test('to another key and back again is where it was, unless it left the range of
       assert.ok(off.size <= 1);
     }),
   );
+});
+
+test('the same notes before the same tonic (check values of the library)', () => {
+  const into = (from: string, to: string) => semitonesInto(parseKey(from)!, parseKey(to)!);
+  assert.equal(into('E minor', 'G major'), 0);
+  assert.equal(into('A minor', 'Eb major'), 3);
+  assert.equal(into('D dorian', 'C major'), 0);
+  assert.ok([5, -7].includes(into('A minor', 'D minor')));
+  assert.equal(movedInWords(parseKey('Em')!, parseKey('G')!), 'E minor, the relative of G major: not moved');
+});
+
+test('in a project every key has the signature of the project, or its tonic and mode', () => {
+  for (const mode of MODES)
+    for (const other of MODES)
+      for (let tonic = 0; tonic < 12; tonic++) {
+        const there = keyInProject({ tonic: 4, mode }, { tonic, mode: other });
+        assert.equal(there.mode, mode);
+        assert.equal(keySignature(there), keySignature({ tonic, mode: other }));
+      }
+});
+
+test('what is kept in another key leaves on the very pitches it was captured on', () => {
+  for (let tonic = 0; tonic < 12; tonic++) {
+    const key = { tonic, mode: 'minor' as const };
+    const captured = barOf([[0, 480, 60], [480, 480, 67]], { key }); // prettier-ignore
+    const kept = transpose(captured, { to: 'A' }).clip;
+    const pitches = (clip: typeof kept) => clip.notes.map(({ pitch }) => pitch);
+    assert.deepEqual(pitches(asChosen(kept, key, 'captured', null)), pitches(captured));
+    assert.deepEqual(pitches(asChosen(kept, key, 'kept', null)), pitches(kept));
+    assert.deepEqual(
+      pitches(asChosen(kept, key, 'project', null)),
+      pitches(captured),
+      'without a project as captured',
+    );
+  }
 });

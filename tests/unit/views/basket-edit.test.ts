@@ -9,7 +9,7 @@ const anyEdit: fc.Arbitrary<BasketEdit> = fc.record(
     name: fc.constantFrom('Ferry', 'Goose'),
     pattern: fc.constantFrom('{name}', '{number} {name}'),
     projectId: fc.constantFrom(null, 'p'),
-    inProjectKey: fc.boolean(),
+    leaves: fc.constantFrom('captured' as const, 'kept' as const, 'project' as const),
     fitted: fc.boolean(),
   },
   { noNullPrototype: true },
@@ -21,7 +21,7 @@ test('a basket opened before its phrases had come keeps them when only the patte
     name: 'Five',
     pattern: '{name}',
     projectId: null,
-    inProjectKey: false,
+    leaves: 'captured' as const,
     fitted: true,
   };
   const ours = { ...empty, pattern: '{number} {name}' };

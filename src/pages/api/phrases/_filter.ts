@@ -3,7 +3,7 @@ import { LibraryError } from '../../../server/library/errors.ts';
 import type { PhraseFilter } from '../../../server/library/search.ts';
 
 /** Reads a filter from an address: `text`, and `role`, `key`, `meter`, `bars`, `tempo`, `tag` as often as wanted;
- * `starts`, `ends` and `changes` are numerals. */
+ * `starts`, `ends` and `changes` are numerals; `aside` asks for what was set aside. */
 export function filterFrom(params: URLSearchParams): PhraseFilter {
   const numbers = (name: string) => {
     const values = params.getAll(name).map(Number);
@@ -22,5 +22,6 @@ export function filterFrom(params: URLSearchParams): PhraseFilter {
     starts: params.get('starts') ?? '',
     ends: params.get('ends') ?? '',
     changes: params.get('changes') ?? '',
+    aside: params.has('aside'),
   };
 }

@@ -2,8 +2,8 @@ import { setPhraseState } from '../../../server/library/phrases.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { phraseStateSchema } from '../_schemas.ts';
 
-/** Keeps drafts as they are, discards them, or makes them drafts again. */
+/** Keeps drafts as they are, sets phrases aside, makes them drafts again, or brings them back. */
 export const POST = endpoint(async ({ db }, context) => {
   const { phraseIds, state } = await readBody(context, phraseStateSchema);
-  await setPhraseState(db, phraseIds, state);
+  return setPhraseState(db, phraseIds, state);
 });

@@ -1,5 +1,9 @@
-import { stepMoves } from '../../../../server/library/takes.ts';
-import { endpoint, pathId } from '../../_answer.ts';
+import { stepMoves } from '../../../../server/library/take-moves.ts';
+import { endpoint, pathId, readBody } from '../../_answer.ts';
+import { seenSchema } from '../../_schemas.ts';
 
 /** Does the next move again that was taken back. */
-export const POST = endpoint(({ db }, context) => stepMoves(db, pathId(context), 1));
+export const POST = endpoint(async ({ db }, context) => {
+  const { revision } = await readBody(context, seenSchema);
+  return stepMoves(db, pathId(context), 1, revision);
+});

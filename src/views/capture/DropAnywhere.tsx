@@ -1,0 +1,48 @@
+import { useEffect, type ReactNode } from 'react';
+import { useDropzone } from 'react-dropzone';
+import { useLocation, useNavigate } from 'react-router';
+import { toast } from 'sonner';
+import { plural } from '../../core/words.ts';
+import { closeIntakeOnLeave, takeInFiles } from './intake.ts';
+import { useKnownOfNext } from './known-store.ts';
+import { namedFiles } from './named-files.ts';
+import { knownSettings } from '../take/known.ts';
+
+/** Takes files in with what is known of them; what in a folder cannot hold MIDI is left out, and told. */
+export function takeInDropped(files: readonly File[]): number {
+  const { named, leftOut } = namedFiles(files);
+  if (leftOut > 0) toast(`${leftOut} other files in the folder are left out: they cannot hold MIDI.`);
+  void takeInFiles(named, knownSettings(useKnownOfNext.getState().known));
+  return named.length;
+}
+
+/** Files can be dropped on every view, also while something is recorded or heard. */
+export function DropAnywhere({ children }: { children: ReactNode }) {
+  const navigate = useNavigate();
+  const { pathname } = useLocation();
+  const zone = useDropzone({
+    noClick: true,
+    noKeyboard: true,
+    onDrop: (files) => {
+      const count = takeInDropped(files);
+      if (count === 0 || pathname === '/capture') return;
+      toast(`${plural(count, 'file')} ${count === 1 ? 'is' : 'are'} being taken in.`, {
+        action: { label: 'See what comes of them', onClick: () => void navigate('/capture') },
+      });
+    },
+  });
+  useEffect(() => {
+    window.addEventListener('pagehide', closeIntakeOnLeave);
+    return () => window.removeEventListener('pagehide', closeIntakeOnLeave);
+  }, []);
+  return (
+    <div {...zone.getRootProps({ className: 'contents', role: undefined, tabIndex: -1 })}>
+      {children}
+      {zone.isDragActive && (
+        <div className="pointer-events-none fixed inset-3 z-50 flex items-center justify-center rounded border-2 border-dashed border-madder bg-paper/85">
+          <p className="font-display text-xl font-semibold">Drop files, folders or ZIPs to take them in</p>
+        </div>
+      )}
+    </div>
+  );
+}
