@@ -135,6 +135,12 @@ function endPerformance(): void {
   performing = undefined;
 }
 
+/** Puts what is open into the bar, to be played from there; what sounds is left alone. */
+export function offer(listening: Listening): void {
+  const { state } = usePlayer.getState();
+  if (state === 'silent' || state === 'failed') usePlayer.setState({ listening });
+}
+
 /** Takes over a changed version of what is in the bar: goes on at the same place where it sounds. */
 export function refresh(listening: Listening): void {
   const { listening: now, state } = usePlayer.getState();

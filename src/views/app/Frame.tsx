@@ -13,15 +13,21 @@ export function Frame({ children }: { children: ReactNode }) {
   const [sheetOpen, setSheetOpen] = useState(false);
   const openSheet = () => setSheetOpen(true);
   return (
-    <div className="grid h-dvh grid-rows-[57px_minmax(0,1fr)_62px]">
-      <header className="grid grid-cols-[1fr_auto_1fr] items-center gap-4 border-b border-rule px-5">
+    <div className="grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[57px_minmax(0,1fr)_62px] short:grid-rows-[44px_minmax(0,1fr)_50px]">
+      <a
+        href="#view"
+        className="sr-only focus:not-sr-only focus:absolute focus:top-2 focus:left-2 focus:z-50 focus:rounded-[3px] focus:bg-card focus:px-3 focus:py-1.5"
+      >
+        Skip to the view
+      </a>
+      <header className="grid grid-cols-[1fr_auto_1fr] items-center gap-4 border-b border-rule px-5 middling:grid-cols-[auto_minmax(0,1fr)_auto] middling:gap-2 narrow:px-3">
         <div className="flex items-center gap-2.5 font-display text-lg font-semibold">
           <img
             src="/favicon.svg"
             alt=""
             className="size-7 rounded-[3px] [[data-theme=lamp]_&]:bg-[#e9e0cf] [[data-theme=lamp]_&]:p-0.5"
           />
-          Hollow Basket
+          <span className="middling:sr-only">Hollow Basket</span>
         </div>
         <LineOfWork />
         <div className="flex justify-end gap-1">

@@ -15,20 +15,23 @@ export function LineOfWork() {
   const { data: counts } = useStages();
   return (
     <nav aria-label="Line of work">
-      <ol className="flex">
+      <ol className="flex middling:justify-center">
         {STAGES.map(({ path, title, count, waits }, i) => (
-          <li key={path} className="relative">
+          <li key={path} className="relative middling:max-w-27 middling:min-w-0 middling:flex-1">
             {i > 0 && (
               <span className="absolute top-[7px] right-1/2 left-[-50%] h-px bg-rule" aria-hidden="true" />
             )}
             <NavLink
               to={path}
-              title={counts && `${counts[count]} ${waits}`}
-              className="group relative flex w-27 flex-col items-center gap-1 pt-0.5 text-muted hover:text-ink aria-[current=page]:text-ink"
+              title={counts && `${title}: ${counts[count].toLocaleString('en')} ${waits}`}
+              className="group relative flex w-27 flex-col items-center gap-1 pt-0.5 text-muted hover:text-ink aria-[current=page]:text-ink middling:w-full short:gap-0"
             >
               <span className="relative z-10 size-3 rounded-full border border-muted bg-paper group-aria-[current=page]:border-madder group-aria-[current=page]:bg-madder" />
-              <span className="text-base group-aria-[current=page]:font-bold">
-                {title} <span className="text-sm font-normal">{counts?.[count]}</span>
+              <span className="max-w-full truncate text-base group-aria-[current=page]:font-bold narrow:text-xs">
+                {title}{' '}
+                <span className="text-sm font-normal narrow:sr-only">
+                  {counts?.[count].toLocaleString('en')}
+                </span>
               </span>
             </NavLink>
           </li>

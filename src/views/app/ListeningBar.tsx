@@ -1,8 +1,8 @@
 import { Play, Repeat, Square } from 'lucide-react';
 import { ThinSlider } from '../../ui/ThinSlider.tsx';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { keyName } from '../../core/music/key.ts';
-import { inProject } from '../../core/reuse/in-project.ts';
+import { keyInProject, keyOfProject, movedInWords } from '../../core/reuse/in-project.ts';
 import { hearStandIn, useRecorder } from '../../devices/recorder.ts';
 import type { MidiOutput } from '../../devices/source.ts';
 import { answerKeys, canAnswer } from '../../devices/stand-ins.ts';
@@ -15,6 +15,7 @@ import {
   setVolume,
   usePlayer,
 } from '../../sound/player.ts';
+import { NumberInput } from '../../ui/NumberInput.tsx';
 import { ProgramOptions } from '../../ui/ProgramOptions.tsx';
 import { Toggle } from '../../ui/Button.tsx';
 import { useHeardProject } from './project.ts';
@@ -37,10 +38,12 @@ export function ListeningBar() {
   const outputs = useOutputs();
   const sounds = state === 'playing' || state === 'loading';
   const PlayIcon = sounds ? Square : Play;
+  const [isOpen, setOpen] = useState(false);
+  const key = heardKey(listening, forProject ? project : null);
   return (
     <footer
       aria-label="Listening"
-      className="grid grid-cols-[auto_minmax(120px,1.2fr)_minmax(80px,0.8fr)_auto_auto_auto_auto_auto] items-center gap-4 border-t border-rule bg-card px-5"
+      className="relative grid grid-cols-[auto_minmax(120px,1.2fr)_minmax(60px,0.8fr)_auto_auto] items-center gap-4 border-t border-rule bg-card px-5 middling:gap-3 middling:px-3"
     >
       <button
         type="button"
@@ -52,8 +55,10 @@ export function ListeningBar() {
         <PlayIcon size={15} fill="currentColor" aria-hidden="true" className={sounds ? '' : 'ml-0.5'} />
       </button>
       <div className="min-w-0" role="status" aria-live="polite">
-        <div className="truncate font-bold">{listening?.title ?? 'Nothing to listen to yet'}</div>
-        <div className="truncate text-xs text-muted">
+        <div className="truncate font-bold" title={listening?.title}>
+          {listening?.title ?? 'Nothing to listen to yet'}
+        </div>
+        <div className="truncate text-xs text-muted" title={listening?.subtitle}>
           {state === 'failed'
             ? problem
             : state === 'loading'
@@ -62,59 +67,80 @@ export function ListeningBar() {
         </div>
       </div>
       <Progress />
-      <Toggle on={loop} onClick={() => hear({ loop: !loop })} className="h-7" title="Play over and over">
+      <Toggle on={loop} onClick={() => hear({ loop: !loop })} className="h-7" title="Play over and over (O)">
         <span className="flex items-center gap-1">
           <Repeat size={13} aria-hidden="true" /> Loop
         </span>
       </Toggle>
-      <TempoField />
-      <div>
-        <label className="label block" htmlFor="listening-sound">
-          Sound
-        </label>
-        <select
-          id="listening-sound"
-          className="w-34 truncate border-b border-rule bg-card font-bold"
-          value={output ? OUTPUT + output.id : (sound ?? '')}
-          onChange={(event) => chooseSound(event.target.value)}
-        >
-          <option value="">Its own</option>
-          <optgroup label="Played on">
-            {outputs.map(({ id, name }) => (
-              <option key={id} value={OUTPUT + id}>
-                {name}
-              </option>
-            ))}
-          </optgroup>
-          <optgroup label="General MIDI">
-            <ProgramOptions numbered />
-          </optgroup>
-        </select>
-      </div>
-      <div className="flex items-center gap-3 border-l border-thread pl-4">
+      <button
+        type="button"
+        className="hidden h-7 rounded-[3px] border border-rule px-2 text-xs narrow:block"
+        aria-expanded={isOpen}
+        onClick={() => setOpen(!isOpen)}
+      >
+        How it sounds
+      </button>
+      <div
+        className={`flex items-end gap-4 middling:gap-3 narrow:absolute narrow:inset-x-0 narrow:bottom-full narrow:z-30 narrow:flex-wrap narrow:border-t narrow:border-rule narrow:bg-card narrow:p-3 ${isOpen ? '' : 'narrow:hidden'}`}
+      >
+        <TempoField />
+        <Field label="Sound" id="listening-sound">
+          <select
+            id="listening-sound"
+            className="h-6 w-32 truncate border-b border-rule bg-card font-bold middling:w-26"
+            value={output ? OUTPUT + output.id : (sound ?? '')}
+            onChange={(event) => chooseSound(event.target.value)}
+          >
+            <option value="">Its own</option>
+            <optgroup label="Played on">
+              {outputs.map(({ id, name }) => (
+                <option key={id} value={OUTPUT + id}>
+                  {name}
+                </option>
+              ))}
+            </optgroup>
+            <optgroup label="General MIDI">
+              <ProgramOptions numbered />
+            </optgroup>
+          </select>
+        </Field>
         <ProjectPicker />
         <div>
           <div className="label">Heard in</div>
-          <div className="flex items-center gap-1.5">
-            <span className="w-18 truncate font-bold">
-              {heardKey(listening, forProject ? project : null)}
+          <div className="flex h-6 items-center gap-1.5">
+            <span className="w-20 truncate font-bold middling:w-16" title={key.title}>
+              {key.name}
             </span>
             <Toggle
               on={forProject}
               disabled={!project}
               onClick={() => hear({ inProject: !forProject, tempo: null })}
-              title="Hear everything in the project's key and tempo"
+              title={key.title ?? "Hear everything in the project's key and tempo (E)"}
             >
               project's
             </Toggle>
           </div>
         </div>
+        <div>
+          <div className="label">Volume</div>
+          <div className="flex h-6 items-center">
+            <ThinSlider label="Volume" value={volume} className="w-16" onValue={setVolume} />
+          </div>
+        </div>
       </div>
-      <label className="flex flex-col gap-1">
-        <span className="label">Volume</span>
-        <ThinSlider label="Volume" value={volume} className="w-16" onValue={setVolume} />
-      </label>
     </footer>
+  );
+}
+
+/** A field under its label: all of the bar's stand on one line. */
+function Field({ label, id, children }: { label: string; id: string; children: ReactNode }) {
+  return (
+    <div>
+      <label className="label block" htmlFor={id}>
+        {label}
+      </label>
+      {children}
+    </div>
   );
 }
 
@@ -141,17 +167,16 @@ function useOutputs(): MidiOutput[] {
   );
 }
 
+/** The key in which something is heard, and how it got there. */
 function heardKey(
   listening: ReturnType<typeof usePlayer.getState>['listening'],
   project: ReturnType<typeof usePlayer.getState>['project'],
-): string {
+): { name: string; title?: string | undefined } {
   const clip = listening?.lanes.find(({ clip: candidate }) => candidate.key)?.clip;
-  if (!clip)
-    return project?.keyMode && project.keyTonic !== null
-      ? keyName({ tonic: project.keyTonic, mode: project.keyMode })
-      : '';
-  const { key } = project ? inProject(clip, project) : clip;
-  return key ? keyName(key) : 'no key';
+  const target = project && keyOfProject(project);
+  if (!clip?.key) return { name: listening ? 'no key' : target ? keyName(target) : '' };
+  if (!target) return { name: keyName(clip.key) };
+  return { name: keyName(keyInProject(clip.key, target)), title: movedInWords(clip.key, target) };
 }
 
 /** Tempo: the music's own or the project's until another is typed; emptied, it goes back. */
@@ -159,23 +184,18 @@ function TempoField() {
   const state = usePlayer();
   const own = ownTempo(state);
   return (
-    <div>
-      <label className="label block" htmlFor="listening-tempo">
-        Tempo
-      </label>
-      <input
+    <Field label="Tempo" id="listening-tempo">
+      <NumberInput
         id="listening-tempo"
-        type="number"
+        className="h-6 w-14 border-b border-rule bg-card font-bold"
         min={20}
         max={400}
-        className="w-14 border-b border-rule bg-card font-bold"
+        step="any"
+        empty="own"
         value={Math.round((state.tempo ?? own) * 10) / 10}
-        onChange={(event) => {
-          const bpm = Number(event.target.value);
-          hear({ tempo: bpm >= 20 && bpm <= 400 ? bpm : null });
-        }}
+        onValue={(tempo) => hear({ tempo })}
       />
-    </div>
+    </Field>
   );
 }
 

@@ -57,7 +57,8 @@ export function Palette({ onSheet }: { onSheet: () => void }) {
   return (
     <>
       <Button kind="quiet" onClick={open}>
-        Actions <kbd className="rounded-[3px] border border-rule px-1.5">Ctrl K</kbd>
+        <span className="middling:sr-only">Actions</span>{' '}
+        <kbd className="rounded-[3px] border border-rule px-1.5 whitespace-nowrap">Ctrl K</kbd>
       </Button>
       <Command.Dialog
         open={groups !== null}

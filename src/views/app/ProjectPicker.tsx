@@ -33,7 +33,7 @@ export function ProjectPicker() {
       </label>
       <select
         id="current-project"
-        className="w-38 truncate border-b border-rule bg-card font-bold"
+        className="h-6 w-36 truncate border-b middling:w-28 border-rule bg-card font-bold"
         value={current?.id ?? ''}
         onChange={({ target: { value } }) => {
           if (value === 'new') editProject('new');

@@ -18,8 +18,14 @@ export function ThemeSwitch() {
   const other = otherTheme();
   const Icon = other === 'lamp' ? Lamp : Sun;
   return (
-    <Button kind="quiet" onClick={changeTheme} title={`Change to the ${other} theme`}>
-      <Icon size={15} aria-hidden="true" /> {other === 'lamp' ? 'Lamp' : 'Day'}
+    <Button
+      kind="quiet"
+      className="middling:px-1.5"
+      onClick={changeTheme}
+      title={`Change to the ${other} theme`}
+    >
+      <Icon size={15} aria-hidden="true" />{' '}
+      <span className="middling:sr-only">{other === 'lamp' ? 'Lamp' : 'Day'}</span>
     </Button>
   );
 }

@@ -1,14 +1,15 @@
 import { X } from 'lucide-react';
-import { useCallback, useMemo, useRef, useState } from 'react';
+import { useQuery } from '@tanstack/react-query';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { listen, toggleListening, usePlayer } from '../../sound/player.ts';
+import { listen, offer, toggleListening, usePlayer } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
 import { useActions } from '../../ui/actions.ts';
 import { usePlace } from '../../ui/place.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { SearchField } from '../../ui/SearchField.tsx';
 import { request } from '../api/client.ts';
-import { tellProblem } from '../api/queries.ts';
+import { phraseQuery, tellProblem } from '../api/queries.ts';
 import { usePutIntoBasket } from '../basket/current.ts';
 import { BatchDialog } from '../batch/BatchDialog.tsx';
 import { fetchPhrase, phraseListening } from '../phrase/listening.ts';
@@ -34,6 +35,10 @@ export default function LibraryView() {
   const starting = usePlayer(({ state, listening }) =>
     state === 'playing' || state === 'loading' ? listening?.id : undefined,
   );
+  const { data: detail } = useQuery({ ...phraseQuery(selected?.id ?? ''), enabled: selected !== undefined });
+  useEffect(() => {
+    if (detail) offer(phraseListening(detail));
+  }, [detail]);
   const put = usePutIntoBasket();
 
   // What was asked for last; while it is being fetched, it counts as sounding.
@@ -127,7 +132,7 @@ export default function LibraryView() {
     <>
       <aside
         aria-label="Narrow the list"
-        className="w-[196px] flex-none overflow-auto border-r border-rule px-4 py-3"
+        className="w-[196px] flex-none overflow-auto border-r border-rule px-4 py-3 middling:w-[164px] middling:px-2"
       >
         <Facets counts={counts} filter={filter} />
       </aside>
@@ -187,7 +192,7 @@ export default function LibraryView() {
       </div>
       <aside
         aria-label="The chosen phrase"
-        className="flex w-[262px] flex-none flex-col gap-3 border-l border-rule p-4"
+        className="flex w-[262px] flex-none flex-col gap-3 border-l border-rule p-4 middling:w-[232px] middling:p-3"
       >
         {selected ? (
           <PhraseTicket

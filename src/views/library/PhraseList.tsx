@@ -6,7 +6,7 @@ import { PhraseCells, PhraseHeadings } from '../phrase/PhraseCells.tsx';
 const ROW = 31;
 
 const COLUMNS =
-  'grid grid-cols-[minmax(120px,1fr)_minmax(130px,1.3fr)_92px_44px_46px_40px_44px_minmax(70px,0.8fr)] items-center gap-x-3';
+  'grid grid-cols-[minmax(120px,1fr)_minmax(130px,1.3fr)_92px_44px_46px_40px_44px_minmax(70px,0.8fr)] items-center gap-x-3 middling:grid-cols-[96px_minmax(100px,1.3fr)_82px_36px_42px_32px_36px_minmax(40px,0.7fr)] middling:gap-x-2';
 
 /** The list: only the rows in sight are drawn, however many there are. */
 export function PhraseList({
@@ -70,7 +70,11 @@ export function PhraseList({
                 title={phrase.name}
                 onDoubleClick={() => onOpen(phrase.id)}
               >
-                <span className="flex" title="Listen (Space)" onClick={() => onListen(phrase.id)}>
+                <span
+                  className="flex overflow-hidden"
+                  title="Listen (Space)"
+                  onClick={() => onListen(phrase.id)}
+                >
                   <Swatch
                     notes={phrase.swatch}
                     role={phrase.role}
@@ -83,7 +87,9 @@ export function PhraseList({
                   {phrase.name}
                 </span>
                 <PhraseCells phrase={phrase} />
-                <span className="truncate text-sm text-muted">{phrase.tags.join(', ')}</span>
+                <span className="truncate text-sm text-muted" title={phrase.tags.join(', ')}>
+                  {phrase.tags.join(', ')}
+                </span>
               </div>
             );
           })}

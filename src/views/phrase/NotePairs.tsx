@@ -163,7 +163,7 @@ export function NotePairs({
   return (
     <div
       ref={box}
-      className="relative min-h-0 flex-1 touch-none overflow-hidden border border-rule bg-card"
+      className="notes-area relative min-h-0 flex-1 touch-none overflow-hidden border border-rule bg-card"
       onWheel={(event) => {
         const left = event.currentTarget.getBoundingClientRect().left + AXIS;
         const next = wheeled(window, event, left, area.width, solid.length);

@@ -17,6 +17,7 @@ import { correctTake } from '../../core/split/corrections.ts';
 import { plural } from '../../core/words.ts';
 import {
   listen,
+  offer,
   refresh as refreshPlayer,
   toggleListening,
   usePlayer,
@@ -98,7 +99,10 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
       lanes: [{ id: phrase.id, clip: own }, ...sheaf.lanes],
     };
   }, [share, captured, shown, edit, sheaf.lanes, phrase.id, phrase.takeName]);
-  useEffect(() => refreshPlayer(listening), [listening]);
+  useEffect(() => {
+    offer(listening);
+    refreshPlayer(listening);
+  }, [listening]);
   const isPlaying = usePlayer(
     (player) => player.state === 'playing' && player.listening?.id === listening.id,
   );
@@ -140,7 +144,7 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
 
   return (
     <>
-      <div className="flex min-w-0 flex-1 flex-col gap-2 px-5 pt-3 pb-3">
+      <div className="notes-column flex min-w-0 flex-1 flex-col gap-2 px-5 pt-3 pb-3">
         <PhraseHeading
           phrase={phrase}
           row={row}

@@ -5,6 +5,7 @@ import { keyAt, type KeySpan } from '../../core/analyze/key.ts';
 import { chordNumeral, chordSymbol, parseSymbol } from '../../core/music/chord.ts';
 import { keyLabel, keyName, type Key } from '../../core/music/key.ts';
 import { barStart, beatTicks, meterAt, type Timeline } from '../../core/music/timeline.ts';
+import type { Section } from '../../core/music/form.ts';
 import type { SingleMove } from '../../core/split/moves.ts';
 import { Button } from '../../ui/Button.tsx';
 import { PopoverCard } from '../../ui/PopoverCard.tsx';
@@ -22,6 +23,7 @@ export interface ChordEditing {
 export function ChordLine({
   chords,
   keySpans,
+  sections,
   editing,
   window,
   width,
@@ -30,6 +32,7 @@ export function ChordLine({
 }: {
   chords: readonly ChordFinding[];
   keySpans: readonly KeySpan[];
+  sections: readonly Section[];
   editing: ChordEditing;
   window: TimeWindow;
   width: number;
@@ -38,6 +41,12 @@ export function ChordLine({
   onCurrent: (at: number) => void;
 }) {
   const line = useRef<HTMLDivElement>(null);
+  // Where names would not find room, the changes of whole sections are told instead.
+  const isFar = barWidthIn(editing.timeline, window, width) < READABLE;
+  /** Chords with which a key begins, by their place: their numerals say it, as a harmony book writes it ("G: ii"). */
+  const newKeys = new Map(
+    keySpans.slice(1).map((span) => [chords.findIndex(({ bar }) => bar >= span.startBar), span]),
+  );
   const [opened, setOpened] = useState<number | null>(null);
   const go = (at: number) => {
     const next = Math.min(Math.max(0, at), chords.length - 1);
@@ -60,7 +69,18 @@ export function ChordLine({
       className="relative h-9.5 flex-1 overflow-hidden"
       onKeyDown={onKeyDown}
     >
+      {isFar && (
+        <SectionChanges
+          chords={chords}
+          sections={sections}
+          editing={editing}
+          keySpans={keySpans}
+          window={window}
+          width={width}
+        />
+      )}
       {chords.map((chord, at) => {
+        if (isFar) return null;
         const place = pixelsOf(chord.startTick, chord.endTick, window, width);
         if (!place) return null;
         return (
@@ -71,6 +91,7 @@ export function ChordLine({
             at={at}
             place={place}
             editing={{ ...editing, key: keyAt(keySpans, chord.bar) ?? editing.key }}
+            newKey={newKeys.get(at)}
             isCurrent={at === current}
             isOpen={opened === at}
             onOpen={(open) => {
@@ -80,24 +101,53 @@ export function ChordLine({
           />
         );
       })}
-      {keySpans.slice(1).map((span) => {
-        const tick = barStart(editing.timeline, span.startBar);
-        const place = pixelsOf(tick, tick + 1, window, width);
-        return (
-          place && (
-            <span
-              key={span.startBar}
-              className="pointer-events-none absolute -top-px z-10 border-l-2 border-indigo bg-indigo px-1 text-[10px] leading-3.5 font-bold text-on-dye"
-              style={{ left: place.left }}
-              title={`From bar ${span.startBar} in ${keyName(span)}`}
-            >
-              {keyLabel(span)}
-            </span>
-          )
-        );
-      })}
     </div>
   );
+}
+
+/** From so many pixels a bar on, chords have their names. */
+const READABLE = 38;
+
+function barWidthIn(timeline: Timeline, window: TimeWindow, width: number): number {
+  const bar = barStart(timeline, 2) - barStart(timeline, 1);
+  return (bar * width) / (window.toTick - window.fromTick);
+}
+
+/** The changes of each section in sight, each chord once as long as it goes on. */
+function SectionChanges({
+  chords,
+  sections,
+  editing: { timeline, key },
+  keySpans,
+  window,
+  width,
+}: {
+  chords: readonly ChordFinding[];
+  sections: readonly Section[];
+  editing: ChordEditing;
+  keySpans: readonly KeySpan[];
+  window: TimeWindow;
+  width: number;
+}) {
+  return sections.map((section) => {
+    const last = section.startBar + section.bars - 1;
+    const place = pixelsOf(barStart(timeline, section.startBar), barStart(timeline, last + 1), window, width);
+    if (!place) return null;
+    const names = chords
+      .filter(({ bar, chord }) => chord && bar >= section.startBar && bar <= last)
+      .map(({ chord, bar }) => chordSymbol(chord!, keyAt(keySpans, bar) ?? key))
+      .filter((name, at, all) => name !== all[at - 1]);
+    return (
+      <span
+        key={section.startBar}
+        className="absolute inset-y-0.5 overflow-hidden border-l border-rule px-1 text-sm"
+        style={{ left: place.left, width: Math.max(2, place.width - 1) }}
+        title={`${section.label}, bars ${section.startBar} to ${last}: ${names.join(' ')}. Closer (+) shows them bar by bar`}
+      >
+        <span className="line-clamp-2 leading-4.5 text-muted">{names.join(' ')}</span>
+      </span>
+    );
+  });
 }
 
 /** Ink by certainty: bold and full where it is sure, thin and gray where it is a guess. */
@@ -113,6 +163,7 @@ function ChordBox({
   at,
   place,
   editing,
+  newKey,
   isCurrent,
   isOpen,
   onOpen,
@@ -122,6 +173,8 @@ function ChordBox({
   at: number;
   place: { left: number; width: number };
   editing: ChordEditing;
+  /** The key that begins with it, where one does. */
+  newKey: Key | undefined;
   isCurrent: boolean;
   isOpen: boolean;
   onOpen: (open: boolean) => void;
@@ -138,9 +191,9 @@ function ChordBox({
           type="button"
           data-chord={at}
           tabIndex={isCurrent ? 0 : -1}
-          title={`${symbol} ${numeral}, ${said}. Click to correct.`}
+          title={`${newKey ? `${keyName(newKey)} from here. ` : ''}${symbol} ${numeral}, ${said}. Click to correct.`}
           className={`absolute inset-y-0.5 overflow-hidden border-l px-1 text-left leading-tight hover:bg-card ${
-            byHand ? 'border-l-2 border-madder bg-card' : 'border-rule'
+            newKey ? 'border-l-2 border-indigo' : byHand ? 'border-l-2 border-madder bg-card' : 'border-rule'
           } ${isOpen ? 'bg-select' : ''}`}
           style={{ left: place.left, width: Math.max(2, place.width - 1) }}
         >
@@ -150,6 +203,7 @@ function ChordBox({
             {symbol}{' '}
           </span>
           <span className={place.width > 16 ? 'block truncate text-[11px] leading-3 text-muted' : 'sr-only'}>
+            {newKey && <b className="text-indigo">{keyLabel(newKey)}: </b>}
             {numeral}
           </span>
           <span className="sr-only">

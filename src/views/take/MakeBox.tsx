@@ -1,6 +1,7 @@
 import { Play } from 'lucide-react';
 import { ProgramOptions } from '../../ui/ProgramOptions.tsx';
 import { Button } from '../../ui/Button.tsx';
+import { NumberInput } from '../../ui/NumberInput.tsx';
 import type { BarRange } from './strand-columns.ts';
 
 /** The chosen bars: by number, to listen to, and to make a phrase or a sheaf of. */
@@ -38,50 +39,48 @@ export function MakeBox({
   };
   const end = range ? range.start + range.count - 1 : 0;
   return (
-    <div className="grid gap-2 border-t border-rule pt-3">
-      <div className="flex items-center gap-2">
-        <label className="flex items-center gap-1.5">
+    <div className="sticky bottom-0 -mx-4 grid gap-2 border-t border-rule bg-paper px-4 pt-3 pb-4">
+      <div className="flex items-center gap-1.5">
+        <label className="flex items-center gap-1">
           Bars
-          <input
-            type="number"
-            className="field w-13 px-1.5"
+          <NumberInput
+            className="field w-11 px-1"
             min={1}
             max={bars}
-            value={range?.start ?? ''}
-            placeholder="1"
-            onChange={(event) =>
-              set(Number(event.target.value), Number(event.target.value) + (range?.count ?? 4) - 1)
+            value={range?.start ?? null}
+            empty="1"
+            onValue={(start) =>
+              start === null ? onRange(null) : set(start, start + (range?.count ?? 4) - 1)
             }
           />
         </label>
-        <label className="flex items-center gap-1.5">
+        <label className="flex items-center gap-1">
           to
-          <input
-            type="number"
-            className="field w-13 px-1.5"
+          <NumberInput
+            className="field w-11 px-1"
             min={range?.start ?? 1}
             max={bars}
-            value={range ? end : ''}
-            placeholder={String(bars)}
-            onChange={(event) => set(range?.start ?? 1, Number(event.target.value))}
+            value={range ? end : null}
+            empty={String(bars)}
+            onValue={(to) => (to === null ? onRange(null) : set(range?.start ?? 1, to))}
           />
         </label>
-      </div>
-      <div className="flex items-center gap-3">
-        <Button onClick={onListen}>
+        <Button className="ml-auto px-1.5" onClick={onListen}>
           <Play size={13} aria-hidden="true" /> Listen
         </Button>
-        <label className="flex items-center gap-1.5 text-sm text-muted">
+      </div>
+      <div className="flex items-center gap-2 text-sm text-muted">
+        <label
+          className="flex flex-none items-center gap-1.5"
+          title="The chosen parts over the others, softer (U)"
+        >
           <input
             type="checkbox"
             checked={withOthers}
             onChange={(event) => onWithOthers(event.target.checked)}
           />
-          the others under it
+          over the others
         </label>
-      </div>
-      <label className="flex items-center gap-2 text-sm text-muted">
-        on
         <select
           className="field h-7 min-w-0 flex-1 text-sm"
           aria-label="Sound on which the chosen parts are heard"
@@ -91,7 +90,7 @@ export function MakeBox({
           <option value="">their own sound</option>
           <ProgramOptions />
         </select>
-      </label>
+      </div>
       <Button
         kind="primary"
         className="h-9"

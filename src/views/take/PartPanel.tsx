@@ -44,7 +44,7 @@ export function PartPanel({
   const { selected, range, notes, partIds } = selection;
   const [strand] = selected;
   return (
-    <div className="flex min-h-0 flex-1 flex-col gap-4 overflow-auto">
+    <div className="flex flex-1 flex-col gap-3">
       {notes.size > 0 && (
         <section aria-label="Chosen notes" className="grid gap-1.5">
           <h2>{plural(notes.size, 'note')} chosen</h2>
@@ -81,9 +81,8 @@ export function PartPanel({
           </Button>
         </Ticket>
       )}
-      {loops}
       {strand && (
-        <div className="flex flex-wrap gap-1.5">
+        <div className="flex flex-wrap gap-1.5" role="group" aria-label="What can be done with it">
           {selected.length === 1 && (
             <>
               <Button small onClick={() => onDialog('apart')} title="D">
@@ -114,8 +113,8 @@ export function PartPanel({
           )}
         </div>
       )}
+      {loops}
       <SetAsideList editing={editing} />
-      <History editing={editing} />
       {row.phrases.length > 0 && (
         <section>
           <h2 className="mb-1">Made of this take</h2>
@@ -135,6 +134,7 @@ export function PartPanel({
           </ul>
         </section>
       )}
+      <History editing={editing} />
     </div>
   );
 }
@@ -196,7 +196,6 @@ function PartTicket({
                 </button>,
               ]
             : null,
-          ['Why', part.reasons.join('; ') || 'nothing tells; this is a guess'],
           feel ? ['Feel', feelWords(feel)] : null,
           UNPITCHED.has(part.role)
             ? null
@@ -224,9 +223,10 @@ function PartTicket({
         ]}
       />
       <details className="mt-1.5">
-        <summary className="cursor-pointer text-sm text-muted">Range, sound, where from</summary>
+        <summary className="cursor-pointer text-sm text-muted">Why, range, sound, where from</summary>
         <Facts
           rows={[
+            ['Why', part.reasons.join('; ') || 'nothing tells; this is a guess'],
             ['From', streamWords(part.from)],
             [
               'Sound',

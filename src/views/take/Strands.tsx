@@ -77,7 +77,7 @@ export function Strands(props: StrandsProps) {
     if (next) props.onWindow(next);
   };
   return (
-    <div ref={area} className="relative flex min-h-0 flex-1 flex-col" onWheel={onWheel}>
+    <div ref={area} className="notes-frame relative flex min-h-0 flex-1 flex-col" onWheel={onWheel}>
       {props.above.map((line, at) => (
         <LineRow key={at} line={line} width={canvasWidth} />
       ))}
@@ -102,7 +102,11 @@ export function Strands(props: StrandsProps) {
           if (over && over.id !== active.id) onMerge(String(over.id), String(active.id));
         }}
       >
-        <div className="min-h-0 flex-1 overflow-x-hidden overflow-y-auto" role="list" aria-label="Parts">
+        <div
+          className="notes-area min-h-0 flex-1 overflow-x-hidden overflow-y-auto"
+          role="list"
+          aria-label="Parts"
+        >
           {strands.map((strand) => (
             <StrandRow key={strand.part.id} {...props} strand={strand} width={canvasWidth} drag={drag} />
           ))}
@@ -203,6 +207,7 @@ function StrandRow({
           <button
             type="button"
             aria-pressed={isSelected}
+            title={part.name}
             className={`min-w-0 flex-1 truncate text-left font-display font-semibold ${silent ? 'text-muted' : ''}`}
           >
             {part.name}
@@ -210,8 +215,10 @@ function StrandRow({
           <PartMenu part={part} onDo={(doing) => onDo(doing, part.id)} />
         </div>
         <div className="flex items-center gap-1.5 text-sm">
-          <RoleMark role={part.role} />
-          <span className="ml-auto text-muted">{notes.length.toLocaleString('en')}</span>
+          <span className="min-w-0 flex-1 truncate">
+            <RoleMark role={part.role} />
+          </span>
+          <span className="flex-none text-muted">{notes.length.toLocaleString('en')}</span>
           <Toggle
             on={soloed.has(part.id)}
             aria-label={`Solo ${part.name}`}

@@ -21,7 +21,7 @@ export function TakeAbout({ row, onRange }: { row: TakeWire; onRange: (range: Ba
   const change = (what: string, now: Parameters<typeof changes.mutate>[0]['change']) =>
     changes.mutate({ ids: [row.id], change: now, done: `${row.name}: ${what}`, what: 'the change' });
   return (
-    <div className="flex min-h-0 flex-1 flex-col gap-4 overflow-auto">
+    <div className="flex flex-1 flex-col gap-4">
       {capture && capture.stars.length > 0 && <Stars stars={capture.stars} onRange={onRange} />}
       {account && (
         <section aria-label="The account">

@@ -42,8 +42,8 @@ export function TakeHeading({
   const other = row.keys.find((finding) => !chosen || !sameKey(finding, chosen));
   const asked = tempos.length === 0 ? ' (assumed: the file gives none)' : '';
   return (
-    <div className="flex items-baseline gap-4">
-      <h1 className="min-w-0 flex-1 text-xl">
+    <div className="flex flex-wrap items-baseline gap-x-4">
+      <h1 className="min-w-40 flex-1 text-xl">
         <RenameField
           label="Name of the take"
           value={row.name}
@@ -51,7 +51,7 @@ export function TakeHeading({
         />
       </h1>
       <span className="text-sm text-muted">{[row.source, row.contributor].filter(Boolean).join(', ')}</span>
-      <span className="flex items-baseline gap-3 text-sm whitespace-nowrap">
+      <span className="flex flex-wrap items-baseline gap-x-3 text-sm whitespace-nowrap">
         <span>
           <select
             aria-label="Key of the take"

@@ -4,11 +4,13 @@ import type { Take } from '../../core/capture/take.ts';
 import { pickupBeats } from '../../core/analyze/edges.ts';
 import { purposeOfBars } from '../../core/analyze/purposes.ts';
 import type { Key } from '../../core/music/key.ts';
-import { barStart } from '../../core/music/timeline.ts';
+import { barStart, type Timeline } from '../../core/music/timeline.ts';
 import type { Proposal } from '../../core/split/proposals.ts';
 import { isRetimed } from '../../core/split/corrections.ts';
 import { correctionsOf } from '../../core/split/moves.ts';
 import { setMuted, toggleListening, usePlayer } from '../../sound/player.ts';
+import { plural } from '../../core/words.ts';
+import { Announced } from '../../ui/Announced.tsx';
 import { Toggle } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { saveAddress } from '../../ui/save-file.ts';
@@ -68,9 +70,10 @@ function OpenTake({ row, original }: { row: TakeWire; original: Take }) {
   const strands = useMemo(() => strandsOf(take, split), [take, split]);
 
   const all = { fromTick: 0, toTick: endTick };
-  const [window, setWindow] = useState<TimeWindow>(all);
-  // On other bars the take is longer or shorter: the whole of it is shown.
-  useEffect(() => setWindow({ fromTick: 0, toTick: endTick }), [endTick]);
+  const readable = useMemo(() => readableWindow(timeline, bars, endTick), [timeline, bars, endTick]);
+  const [window, setWindow] = useState<TimeWindow>(readable);
+  // On other bars the take is longer or shorter: it is shown from its beginning again.
+  useEffect(() => setWindow(readable), [readable]);
   const [params] = useSearchParams();
   const selection = useSelection(strands, bars, barsFrom(params.get('bars'), bars));
   const { selected, range, notes } = selection;
@@ -149,7 +152,7 @@ function OpenTake({ row, original }: { row: TakeWire; original: Take }) {
 
   return (
     <>
-      <div className="flex min-w-0 flex-1 flex-col px-5 pt-3">
+      <div className="notes-column flex min-w-0 flex-1 flex-col px-5 pt-3">
         <TakeHeading
           row={row}
           take={take}
@@ -201,8 +204,9 @@ function OpenTake({ row, original }: { row: TakeWire; original: Take }) {
           onLoop={music.choose}
         />
         <TallyBar split={split} />
+        <Announced words={chosenWords(selection)} />
       </div>
-      <aside className="flex w-[262px] flex-none flex-col gap-3 border-l border-rule p-4">
+      <aside className="flex w-[262px] flex-none flex-col gap-3 overflow-y-auto border-l border-rule p-4 pb-0">
         <SideTabs side={side} onSide={setSide} warnings={row.account?.findings.length ?? 0} />
         <UndoButtons history={editing} />
         {side === 'take' ? (
@@ -270,6 +274,33 @@ function OpenTake({ row, original }: { row: TakeWire; original: Take }) {
       )}
     </>
   );
+}
+
+/** What is chosen, in words: "Bass, bars 5 to 8, 3 notes". */
+function chosenWords({ selected, range, notes }: ReturnType<typeof useSelection>): string {
+  const parts = selected.map(({ part }) => part.name);
+  return [
+    parts.length > 3 ? plural(parts.length, 'part') : parts.join(' and '),
+    range &&
+      (range.count === 1 ? `bar ${range.start}` : `bars ${range.start} to ${range.start + range.count - 1}`),
+    notes.size > 0 && plural(notes.size, 'note'),
+    'chosen',
+  ]
+    .filter(Boolean)
+    .join(', ');
+}
+
+/** What is beside the strands, in pixels. */
+const BESIDE = 500;
+
+/** A bar at least so wide can be read, and its chord. */
+const READABLE_BAR = 48;
+
+/** The beginning of a take as far as its bars can be read; all of it where they can. The ribbon shows the whole. */
+function readableWindow(timeline: Timeline, bars: number, endTick: number): TimeWindow {
+  const room = Math.max(4, Math.floor((globalThis.innerWidth - BESIDE) / READABLE_BAR));
+  const toTick = bars <= room * 1.15 ? endTick : Math.min(endTick, barStart(timeline, room + 1));
+  return { fromTick: 0, toTick };
 }
 
 /** Moves the window to a tick that lies outside it: what is chosen is seen. */

@@ -6,12 +6,21 @@ import { RoleWeave } from '../../ui/RoleMark.tsx';
 function asideWords(split: Split): string {
   const counts = tallyOf(split).setAside;
   const byReason = new Map<string, number>();
-  split.setAside.forEach(({ reason }, i) => byReason.set(reason, (byReason.get(reason) ?? 0) + counts[i]!));
-  return [...byReason]
+  split.setAside.forEach(({ reason }, i) => {
+    const kind = /^bars? \d/.test(reason) ? 'in bars that were chosen' : reason;
+    byReason.set(kind, (byReason.get(kind) ?? 0) + counts[i]!);
+  });
+  const told = [...byReason]
     .filter(([, count]) => count > 0)
-    .map(([reason, count]) => `${count.toLocaleString('en')} ${reason}`)
-    .join(', ');
+    .sort((a, b) => b[1] - a[1])
+    .map(([reason, count]) => `${count.toLocaleString('en')} ${reason}`);
+  return told.length > MOST_REASONS
+    ? `${told.slice(0, MOST_REASONS - 1).join(', ')} and ${told.length - MOST_REASONS + 1} other reasons`
+    : told.join(', ');
 }
+
+/** Reasons that are told, at most; stretches of bars are one. */
+const MOST_REASONS = 4;
 
 /** The account of every note, as a woven band and in words. */
 export function TallyBar({ split }: { split: Split }) {

@@ -61,7 +61,7 @@ export function WorthALook({
         )}
       </div>
       {open && (
-        <ul className="max-h-29 overflow-y-auto border-t border-thread">
+        <ul className="max-h-29 overflow-y-auto short:max-h-15 border-t border-thread">
           {usual.map(line)}
           {mends.map(line)}
           {offers.map(line)}

@@ -5,7 +5,7 @@ import { cutBars, type BarsParams } from '../../core/normalize/bars.ts';
 import { clipFromPart } from '../../core/phrase/clip.ts';
 import { replayMoves } from '../../core/split/moves.ts';
 import type { Split } from '../../core/split/split.ts';
-import { refresh, type Listening } from '../../sound/player.ts';
+import { offer, refresh, type Listening } from '../../sound/player.ts';
 import { queryClient, takeNotesQuery, takeRowQuery, type TakeWire } from '../api/queries.ts';
 import type { Selection } from './selection.ts';
 import { takeBars, type Strand } from './strand-columns.ts';
@@ -90,31 +90,22 @@ export function useTakeListening({
     ...(front.has(id) ? {} : { under: true }),
   }));
   const heardAs = JSON.stringify(heard);
-  const title = front.size === 1 ? inFront[0]!.part.name : row.name;
+  const one = front.size === 1 && strands.length > 1 ? inFront[0]!.part.name : undefined;
   const listening = useMemo((): Listening => {
     const cut = range ?? { start: 1, count: bars };
     return {
       id: `take ${row.id}`,
-      title,
-      subtitle: range
-        ? `${row.name}, bars ${range.start} to ${range.start + range.count - 1}`
-        : 'the whole take',
+      title: row.name,
+      subtitle: [one, range ? `bars ${range.start} to ${range.start + range.count - 1}` : 'the whole take']
+        .filter(Boolean)
+        .join(', '),
       lanes: takeLanes(take, split, JSON.parse(heardAs) as HeardPart[], cut, key),
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps -- heardAs stands for what is heard
-  }, [
-    row.id,
-    row.name,
-    title,
-    split,
-    take,
-    range?.start,
-    range?.count,
-    heardAs,
-    bars,
-    key?.tonic,
-    key?.mode,
-  ]);
-  useEffect(() => refresh(listening), [listening]);
+  }, [row.id, row.name, one, split, take, range?.start, range?.count, heardAs, bars, key?.tonic, key?.mode]);
+  useEffect(() => {
+    offer(listening);
+    refresh(listening);
+  }, [listening]);
   return { listening, withOthers, setWithOthers, sound, setSound };
 }

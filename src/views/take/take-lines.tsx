@@ -58,7 +58,7 @@ export function useTakeLines({
       .join('');
     changes.mutate({
       ids: [row.id],
-      change: { asked: { ...row.asked, chart } },
+      change: { asked: { chart } },
       done: `${row.name}: ${symbol} is ${meaning}`,
       what: 'the change',
     });
@@ -112,6 +112,7 @@ export function useTakeLines({
       <ChordLine
         chords={chords}
         keySpans={keySpans}
+        sections={sections}
         editing={{ key, timeline, onMove: editing.move }}
         window={window}
         width={width}
