@@ -33,7 +33,7 @@ export async function build() {
   run('npx', ['astro', 'build', '--silent'], { env: { ...process.env, ASTRO_TELEMETRY_DISABLED: '1' } });
   const { build: bundle } = await import('esbuild');
   await bundle({
-    entryPoints: ['db/pglite-worker', 'jobs/intake-worker'].map((name) =>
+    entryPoints: ['db/pglite-worker', 'jobs/intake-worker', 'compute/worker'].map((name) =>
       join(root, `src/server/${name}.ts`),
     ),
     outdir: join(root, 'dist/worker'),

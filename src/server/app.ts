@@ -1,3 +1,4 @@
+import { endThreads } from './compute/pool.ts';
 import { openLibrary, type Library } from './db/client.ts';
 import { LibraryLockedError } from './db/lock.ts';
 import { endBatches, resumeBatches } from './jobs/batch.ts';
@@ -41,6 +42,7 @@ async function open(): Promise<Library> {
   for (const signal of ['SIGINT', 'SIGTERM'] as const) {
     process.once(signal, () => {
       void Promise.all([inbox.close(), endReaders(), endBatches()])
+        .then(endThreads)
         .then(() => library.close())
         .finally(() => process.exit(0));
     });

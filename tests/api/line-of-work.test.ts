@@ -9,6 +9,7 @@ import { readTakes } from '../../src/core/capture/take.ts';
 import { clipToMidi } from '../../src/core/exchange/midi-out.ts';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { keptResult } from '../../src/core/normalize/recipe.ts';
+import { asCaptured } from '../../src/core/reuse/in-project.ts';
 import { LEAVING_PPQ, setResolution } from '../../src/core/normalize/resolution.ts';
 import { clipFromNotes } from '../../src/core/phrase/clip.ts';
 import { acceptAll } from '../../src/core/split/proposals.ts';
@@ -301,7 +302,7 @@ test('what is packed is what the recipe made, note by note, under the names show
     const phrase = (await api.get(`/api/phrases/${id}`)).body;
     const source = clipFromNotes(take, phrase.origins, { ...phrase, key: phrase.takeKey });
     const expected = setResolution(
-      { ...keptResult(source, phrase.recipe).clip, channel: 0 },
+      { ...asCaptured(keptResult(source, phrase.recipe).clip, phrase.takeKey), channel: 0 },
       { ppq: LEAVING_PPQ },
     ).clip;
     assert.deepEqual(files[shown.items[i].file], writeMidiFile(clipToMidi(expected, phrase.name)));
@@ -451,7 +452,8 @@ test(
       await api.post('/api/phrases/state', { phraseIds: [made], state: 'kept' });
       const phrase = (await api.get(`/api/phrases/${made}`)).body;
       expected.push(
-        setResolution(phrase.clip, { ppq: LEAVING_PPQ })
+        // It leaves in the key it was captured in, wherever it is kept.
+        setResolution(asCaptured(phrase.clip, phrase.takeKey), { ppq: LEAVING_PPQ })
           .clip.notes.map((n) => [n.tick, n.duration, phrase.clip.channel, n.pitch, n.velocity].join(' '))
           .sort(),
       );

@@ -111,16 +111,22 @@ export function analyzeTake(take: Take, split: Split, { byHand, chart, asked }: 
   };
 }
 
-/** What sounds in each beat, the chords, and the keys of a take, with what was said by hand over what is found. */
-export function harmonyOf(
-  take: Take,
-  split: Split,
-  byHand?: ByHand,
-): { chroma: Chroma; chords: ChordFinding[]; keys: KeyFinding[] } {
+/** What sounds in each beat of a take, its chords, and its keys, likeliest first. */
+export interface Harmony {
+  chroma: Chroma;
+  chords: ChordFinding[];
+  /** As found, and with one that was chosen before all. */
+  foundKeys: KeyFinding[];
+  keys: KeyFinding[];
+}
+
+/** The harmony of a take, with what was said by hand over what is found. */
+export function harmonyOf(take: Take, split: Split, byHand?: ByHand): Harmony {
   const chroma = chromaOf(take, split);
   const found = findChords(chroma);
   const chords = byHand ? withWritten(take, found, byHand.chords) : found;
-  return { chroma, chords, keys: keysWith(findKeysOf(chroma, chords), byHand?.key ?? null) };
+  const foundKeys = findKeysOf(chroma, chords);
+  return { chroma, chords, foundKeys, keys: keysWith(foundKeys, byHand?.key ?? null) };
 }
 
 /** The last bar in which something begins; what begins a little ahead of a bar line belongs to it. */

@@ -91,6 +91,21 @@ export function nameFrom(pattern: string, values: Record<PhraseToken, string>): 
   return tidy.slice(0, 200) || values.role;
 }
 
+/** A name that no other has: with its bars where the bare one is taken, and with a number where that is taken too. */
+export function withoutTwin(
+  name: string,
+  taken: ReadonlySet<string>,
+  { startBar, bars }: { startBar: number; bars: number },
+): string {
+  if (!taken.has(name)) return name;
+  const where = bars === 1 ? `bar ${startBar}` : `bars ${startBar} to ${startBar + bars - 1}`;
+  const told = `${name.slice(0, 160)}, ${where}`;
+  for (let n = 1; ; n++) {
+    const tried = n === 1 ? told : `${told}, ${n}`;
+    if (!taken.has(tried)) return tried;
+  }
+}
+
 /** Puts values into a pattern, and makes the result a name that every file system takes. */
 export function fileName(pattern: string, values: Record<NameToken, string>): string {
   return safeFileName(filled(pattern, values));

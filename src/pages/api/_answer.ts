@@ -41,6 +41,12 @@ export function problemResponse(status: number, detail: string): Response {
   });
 }
 
+/** As `readBody`, where a request may also come without one. */
+export async function readBodyIfAny<T>(context: APIContext, schema: Schema<T>): Promise<T> {
+  const isEmpty = Number(context.request.headers.get('content-length') ?? 0) === 0;
+  return isEmpty ? schema.validate({}) : readBody(context, schema);
+}
+
 /** The JSON body of a request, checked. @throws LibraryError, ValidationError */
 export async function readBody<T>(context: APIContext, schema: Schema<T>): Promise<T> {
   if (!context.request.headers.get('content-type')?.startsWith('application/json')) {

@@ -1,10 +1,10 @@
-import { setImmediate as breath } from 'node:timers/promises';
 import { eq } from 'drizzle-orm';
-import { withPreset } from '../../core/normalize/apply-preset.ts';
-import { differenceOf, isSame } from '../../core/normalize/difference.ts';
+import equal from 'fast-deep-equal';
+import { isSame } from '../../core/normalize/difference.ts';
+import type { Fitting } from '../../core/normalize/fitting.ts';
 import { houseFitting, houseRecipe, type House } from '../../core/normalize/house.ts';
-import { orderProblem } from '../../core/normalize/order.ts';
-import { RecipeError } from '../../core/normalize/recipe.ts';
+import { RecipeError, type Recipe } from '../../core/normalize/recipe.ts';
+import { compute } from '../compute/pool.ts';
 import type { Db, Library } from '../db/client.ts';
 import type { BatchItemState, BatchPhase } from '../db/schema.ts';
 import { phrases } from '../db/schema.ts';
@@ -20,23 +20,18 @@ import {
 } from '../library/batches.ts';
 import { LibraryError, storageProblem } from '../library/errors.ts';
 import { getHouse } from '../library/house.ts';
-import { phraseContent, sourceOfRow } from '../library/phrase-content.ts';
+import { sourceOfRow } from '../library/phrase-content.ts';
 import { clipOfRow, openPhrase, rewritePhrase } from '../library/phrases.ts';
-import { openOriginal } from '../library/takes.ts';
 
 /** Phrases between two looks at whether the work is still wanted. */
 const AT_ONCE = 24;
 
-/** What the work on an item needs. */
-interface Tools {
-  db: Db;
-  house: House;
-  open: typeof openOriginal;
-}
+/** What is worked out about an item before anything is written, and then written in one transaction. */
+type Work = (db: Db, house: House, batch: Batch, item: BatchItem) => Promise<(tx: Db) => Promise<void>>;
 
 /** What is done in a phase: to which items, and what follows when none is left. */
 const WORK: Partial<
-  Record<BatchPhase, { on: BatchItemState; then: 'looked' | 'applied' | 'takenBack'; each: typeof lookAt }>
+  Record<BatchPhase, { on: BatchItemState; then: 'looked' | 'applied' | 'takenBack'; each: Work }>
 > = {
   looking: { on: 'waiting', then: 'looked', each: lookAt },
   applying: { on: 'looked', then: 'applied', each: applyTo },
@@ -75,7 +70,6 @@ export async function resumeBatches(library: Library): Promise<void> {
 async function work(library: Library, id: string): Promise<void> {
   const { db } = library;
   const house = await getHouse(db);
-  const open = rememberLast(openOriginal);
   while (!isEnding) {
     const batch = await getBatch(db, id);
     const todo = WORK[batch.phase];
@@ -87,9 +81,7 @@ async function work(library: Library, id: string): Promise<void> {
     }
     for (const item of items) {
       if (isEnding) return;
-      await workOnItem(db, item, (tx) => todo.each({ db: tx, house, open }, batch, item), todo.on);
-      // Requests come in between.
-      await breath();
+      await workOnItem(db, item, () => todo.each(db, house, batch, item), todo.on);
     }
   }
 }
@@ -98,12 +90,13 @@ async function work(library: Library, id: string): Promise<void> {
 async function workOnItem(
   db: Db,
   item: BatchItem,
-  each: (tx: Db) => Promise<void>,
+  each: () => Promise<(tx: Db) => Promise<void>>,
   state: BatchItemState,
 ): Promise<void> {
   try {
+    const write = await each();
     await db.transaction(async (tx) => {
-      if (await holdItem(tx, item, state)) await each(tx);
+      if (await holdItem(tx, item, state)) await write(tx);
     });
   } catch (error) {
     // What the disk refuses ends the work; the next start goes on with it.
@@ -115,20 +108,18 @@ async function workOnItem(
 }
 
 /** Works out what would change, and changes nothing. */
-async function lookAt({ db, house, open }: Tools, batch: Batch, item: BatchItem): Promise<void> {
-  const { row, take, about } = await openPhrase(db, item.phraseId, open);
+async function lookAt(db: Db, house: House, batch: Batch, item: BatchItem) {
+  const { row, from, about } = await openPhrase(db, item.phraseId);
   const preset = batch.recipe ?? houseRecipe(row.role, null, row.takeKey?.mode ?? null, house);
-  const after = withPreset(row.recipe, preset);
-  const problem = orderProblem(after.steps);
   const before = { recipe: row.recipe, fitting: row.fitting, name: row.name };
-  if (problem) return writeItem(db, item, { state: 'refused', reason: problem.reason, before });
-  const { clip } = phraseContent(take, sourceOfRow(row, about), after);
-  if (clip.notes.length === 0)
-    return writeItem(db, item, { state: 'refused', reason: 'This recipe leaves no notes.', before });
-  const difference = differenceOf(clipOfRow(row), clip);
-  const renamed = clip.name !== undefined && clip.name !== row.name;
+  const cutFrom = { ...from, source: sourceOfRow(row, about) };
+  const look = await compute('batchLook', cutFrom, row.recipe, preset, clipOfRow(row));
+  if ('refused' in look)
+    return (tx: Db) => writeItem(tx, item, { state: 'refused', reason: look.refused, before });
+  const { after, difference, name } = look;
+  const renamed = name !== undefined && name !== row.name;
   const state = isSame(difference) && !renamed && sameFitting(batch, row, house) ? 'same' : 'looked';
-  return writeItem(db, item, { state, before, after, difference, reason: null });
+  return (tx: Db) => writeItem(tx, item, { state, before, after, difference, reason: null });
 }
 
 /** Each role's house recipe brings the house's fitting with it; a recipe of one's own leaves fittings alone. */
@@ -141,39 +132,39 @@ function sameFitting(batch: Batch, row: typeof phrases.$inferSelect, house: Hous
   return JSON.stringify(fittingAfter(batch, row, house)) === JSON.stringify(row.fitting);
 }
 
-async function applyTo({ db, house, open }: Tools, batch: Batch, item: BatchItem): Promise<void> {
+async function applyTo(db: Db, house: House, batch: Batch, item: BatchItem) {
   const [row] = await db.select().from(phrases).where(eq(phrases.id, item.phraseId));
-  if (!row || !item.after) return writeItem(db, item, { state: 'refused', reason: 'It is gone.' });
-  // What somebody changed since it was looked at is not overwritten unseen.
-  if (JSON.stringify(row.recipe) !== JSON.stringify(item.before!.recipe)) {
-    return writeItem(db, item, {
-      state: 'refused',
-      reason: 'Its recipe was changed after it was looked at.',
-    });
-  }
+  if (!row || !item.after)
+    return (tx: Db) => writeItem(tx, item, { state: 'refused', reason: 'It is gone.' });
   const change = { recipe: item.after, fitting: fittingAfter(batch, row, house) };
-  await rewritePhrase(db, item.phraseId, change, open);
-  return writeItem(db, item, { state: 'applied' });
+  const changed = 'Its recipe was changed after it was looked at.';
+  return rewriteUnless(db, item, item.before!.recipe, changed, change, 'applied');
 }
 
-async function takeBack({ db, open }: Tools, _: Batch, item: BatchItem): Promise<void> {
-  const [row] = await db.select().from(phrases).where(eq(phrases.id, item.phraseId));
-  // What somebody did to it since is not lost with it.
-  if (!row || JSON.stringify(row.recipe) !== JSON.stringify(item.after)) {
-    return writeItem(db, item, {
-      state: 'refused',
-      reason: 'Its recipe was changed after the batch: left as it is.',
-    });
-  }
-  await rewritePhrase(db, item.phraseId, item.before!, open);
-  return writeItem(db, item, { state: 'looked' });
+function takeBack(db: Db, _: House, __: Batch, item: BatchItem) {
+  const changed = 'Its recipe was changed after the batch: left as it is.';
+  return rewriteUnless(db, item, item.after!, changed, item.before!, 'looked');
 }
 
-/** A function that knows its last answer: phrases of one take come one after the other, and its file is read once. */
-function rememberLast(open: typeof openOriginal): typeof openOriginal {
-  let last: { id: string; answer: ReturnType<typeof openOriginal> } | undefined;
-  return (db, id) => {
-    if (last?.id !== id) last = { id, answer: open(db, id) };
-    return last.answer;
+/** Rewrites a phrase unless somebody has changed its recipe: what they did is not overwritten unseen. */
+async function rewriteUnless(
+  db: Db,
+  item: BatchItem,
+  expected: Recipe,
+  changed: string,
+  change: { recipe: Recipe; fitting: Fitting; name?: string },
+  state: BatchItemState,
+) {
+  const { write } = await rewritePhrase(db, item.phraseId, change);
+  return async (tx: Db) => {
+    const [now] = await tx
+      .select({ recipe: phrases.recipe })
+      .from(phrases)
+      .where(eq(phrases.id, item.phraseId))
+      .for('update');
+    if (!now || !equal(now.recipe, expected))
+      return writeItem(tx, item, { state: 'refused', reason: changed });
+    await write(tx);
+    return writeItem(tx, item, { state });
   };
 }

@@ -1,18 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import { DEFAULT_PATTERN, unknownTokens } from '../../core/phrase/naming.ts';
-import {
-  packHandOff,
-  phraseFileNames,
-  type HandOff,
-  type PackedFile,
-  type PhraseOut,
-} from '../../core/exchange/handoff.ts';
+import { phraseFileNames, type HandOff, type PhraseOut } from '../../core/exchange/handoff.ts';
 import type { Key } from '../../core/music/key.ts';
 import { bpmOf, tempoAt } from '../../core/music/timeline.ts';
 import type { Clip } from '../../core/phrase/clip.ts';
 import { fitted } from '../../core/normalize/fitting.ts';
 import { asChosen, type KeyChoice } from '../../core/reuse/in-project.ts';
+import { compute } from '../compute/pool.ts';
 import type { Db } from '../db/client.ts';
 import { basketItems, baskets, contributors, phrases, projects, sheaves, takes } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
@@ -150,14 +145,14 @@ async function checkPhrases(db: Db, ids: readonly string[]): Promise<void> {
   }
 }
 
-/** The files of a hand-off. `madeAt` is an ISO time. */
+/** A hand-off as one ZIP. `madeAt` is an ISO time. */
 export async function packBasket(
   db: Db,
   id: string,
   madeAt: string,
-): Promise<{ title: string; files: PackedFile[] }> {
+): Promise<{ title: string; bytes: Uint8Array }> {
   const { handOff } = await loadBasket(db, id, madeAt);
-  return { title: handOff.title, files: packHandOff(handOff) };
+  return { title: handOff.title, bytes: await compute('packedHandOff', handOff) };
 }
 
 async function loadBasket(db: Db, id: string, madeAt: string) {

@@ -1,13 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { asc, desc, eq } from 'drizzle-orm';
 import type { Account } from '../../core/analyze/account.ts';
-import { decodeLog, STREAM, type MessageLog } from '../../core/capture/message-log.ts';
-import { recordingOf, type CaptureFacts, type RecordingPlan } from '../../core/capture/recording.ts';
-import { takeFrom } from '../../core/capture/take.ts';
-import { takeAccount } from '../../core/analyze/account.ts';
+import { decodeLog, STREAM } from '../../core/capture/message-log.ts';
+import type { CaptureFacts, RecordingPlan } from '../../core/capture/recording.ts';
 import { beginsNote } from '../../core/midi/message.ts';
-import { writeMidiFile } from '../../core/midi/write.ts';
-import { splitTake } from '../../core/split/split.ts';
+import { compute } from '../compute/pool.ts';
+import { lastMs } from '../compute/recorded-take.ts';
 import type { Db, Library } from '../db/client.ts';
 import { captureChunks, captures, originals } from '../db/schema.ts';
 import { notFound } from './errors.ts';
@@ -61,19 +59,16 @@ export async function finishCapture(
   const { db } = library;
   const [row] = await db.select().from(captures).where(eq(captures.id, id));
   if (!row) throw notFound('recording');
-  const log = decodeLog(await piecesOf(db, id));
   const plan = { ...row.plan, ...(name ? { name } : {}) };
-  const { played, input, facts } = recordingOf(log, plan, endMs ?? lastMs(log, plan), lost);
-  const take = takeFrom(played);
   const asked = { bars: plan.bars, chart: plan.chart, parts: plan.parts };
-  const account = takeAccount(take, splitTake(take), asked, facts);
-  if (take.notes.length === 0) {
+  const recorded = await compute('recordedTake', await piecesOf(db, id), plan, asked, { endMs, lost });
+  const { bytes, input, facts, account } = recorded;
+  if (!bytes) {
     await db.delete(captures).where(eq(captures.id, id));
     return { takeId: null, account };
   }
-  const bytes = writeMidiFile(played);
   const capture: CaptureFacts = { ...facts, ...(lateness ? { lateness } : {}) };
-  if (input) capture.input = await keepInput(library, writeMidiFile(input), sha256Of(bytes));
+  if (input) capture.input = await keepInput(library, input, sha256Of(bytes));
   const source = plan.sources.map((one) => one.name).join(', ');
   const { takeIds } = await takeIn(library, {
     bytes,
@@ -94,12 +89,6 @@ async function piecesOf(db: Db, id: string): Promise<Uint8Array[]> {
     .where(eq(captureChunks.captureId, id))
     .orderBy(asc(captureChunks.position));
   return rows.map(({ bytes }) => bytes);
-}
-
-function lastMs(log: MessageLog, plan: RecordingPlan): number {
-  let last = plan.startMs;
-  for (let i = 0; i < log.length; i++) last = Math.max(last, log.ms[i]!);
-  return last;
 }
 
 async function keepInput(library: Library, bytes: Uint8Array, inputOf: string): Promise<string> {

@@ -1,19 +1,18 @@
 import stringify from 'fast-json-stable-stringify';
 import { and, asc, desc, eq, inArray, sql } from 'drizzle-orm';
-import type { Take } from '../../core/capture/take.ts';
 import { asPreset } from '../../core/normalize/apply-preset.ts';
 import { houseRecipe, type House } from '../../core/normalize/house.ts';
 import { parseRecipe } from '../../core/normalize/parse.ts';
 import type { Recipe } from '../../core/normalize/recipe.ts';
 import { sameSteps, unlikeInWords } from '../../core/normalize/unlike.ts';
-import { habitInWords, habitMove, habitsIn, matterOf, type Habit } from '../../core/split/habits.ts';
-import { MoveError, type Move } from '../../core/split/moves.ts';
+import { habitInWords, matterOf, type Habit } from '../../core/split/habits.ts';
 import type { Role } from '../../core/split/roles.ts';
 import { plural } from '../../core/words.ts';
+import { compute } from '../compute/pool.ts';
 import type { Db } from '../db/client.ts';
 import { forgottenHabits, phrases, sources, takes } from '../db/schema.ts';
 import { getHouse } from './house.ts';
-import { openOriginal } from './takes.ts';
+import { storedTake } from './takes.ts';
 
 /** Takes of a source that are looked at, the newest: what was done long ago is no habit. */
 const LOOKED_AT = 6;
@@ -119,22 +118,12 @@ async function movesHabits(db: Db, takeId: string): Promise<Habit[]> {
   const moves = JSON.stringify(done);
   const known = remembered.get(takeId);
   if (known?.moves === moves) return known.habits;
-  const { original } = await openOriginal(db, takeId);
-  const habits = found(original, done);
+  const { stored } = await storedTake(db, takeId);
+  const habits = await compute('habitsIn', stored);
   remembered.delete(takeId);
   remembered.set(takeId, { moves, habits });
   if (remembered.size > REMEMBERED) remembered.delete(remembered.keys().next().value!);
   return habits;
-}
-
-function found(original: Take, moves: readonly Move[]): Habit[] {
-  try {
-    return habitsIn(original, moves);
-  } catch (error) {
-    // What a better method finds today may not have the part that was moved then.
-    if (error instanceof MoveError) return [];
-    throw error;
-  }
 }
 
 /** Recipes of a take's kept phrases that are not the house's: one a role, the last that was saved. */
@@ -165,18 +154,13 @@ function comparable(recipe: Recipe, house: House): Recipe['steps'] {
 
 /** What this take could be spared, as one move, and why; `move` is null where there is nothing to do. */
 export async function habitsForTake(db: Db, takeId: string) {
-  const { row, original } = await openOriginal(db, takeId);
+  const { row, stored } = await storedTake(db, takeId);
   if (!row.sourceId) return { source: null, habits: [], move: null };
   const [source] = await db.select().from(sources).where(eq(sources.id, row.sourceId));
   const all = await habitsOfSource(db, row.sourceId, await getHouse(db), takeId);
   const usual = all.filter(({ seen, of, forgotten }) => !forgotten && 2 * seen >= of);
-  const done = row.moves.slice(0, row.movesDone);
-  const move = habitMove(
-    original,
-    done,
-    usual.map(({ habit }) => habit),
-    `as usual for ${source!.name}`,
-  );
+  const habits = usual.map(({ habit }) => habit);
+  const move = await compute('habitMoveFor', stored, habits, `as usual for ${source!.name}`);
   return {
     source: source!.name,
     habits: usual.map(({ words, seen, of }) => `${words} (${seen} of ${plural(of, 'take')})`),

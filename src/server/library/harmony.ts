@@ -1,13 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { asc, eq, sql } from 'drizzle-orm';
-import { harmonyOf } from '../../core/analyze/analysis.ts';
-import { changesIn } from '../../core/analyze/changes.ts';
 import type { Mode } from '../../core/music/key.ts';
-import { barsUntil, bpmOf, meterAt, tempoAt, barStart } from '../../core/music/timeline.ts';
+import { compute } from '../compute/pool.ts';
 import type { Db } from '../db/client.ts';
 import { changes, phrases, takes } from '../db/schema.ts';
-import { LibraryError, notFound } from './errors.ts';
-import { openTake } from './takes.ts';
+import { notFound } from './errors.ts';
+import { storedTake } from './takes.ts';
 
 /** The harmony of all that is kept, counted by sheaf: what a page of graphs is drawn from. */
 export interface LibraryHarmony {
@@ -51,17 +49,8 @@ export async function keepChanges(
   db: Db,
   { takeId, startBar, bars, name }: KeepChanges,
 ): Promise<KeptChanges> {
-  const { row, take, split, byHand } = await openTake(db, takeId);
-  const { timeline, ticks } = take.timing;
-  const last = barsUntil(timeline, ticks);
-  if (startBar > last) throw new LibraryError(422, `The take ends with bar ${last}.`);
-  const { chords, keys } = harmonyOf(take, split, byHand);
-  const key = row.chosenKey ?? keys[0];
-  const found = key ? changesIn(take, chords, key, { startBar, bars }) : [];
-  if (!key || found.every(({ symbol }) => symbol === ''))
-    throw new LibraryError(422, 'No chord sounds in these bars.');
-  const tick = barStart(timeline, startBar);
-  const { numerator, denominator } = meterAt(timeline, tick);
+  const { row, stored } = await storedTake(db, takeId);
+  const found = await compute('changesOfBars', stored, { startBar, bars }, row.chosenKey);
   const id = randomUUID();
   await db.insert(changes).values({
     id,
@@ -69,12 +58,12 @@ export async function keepChanges(
     takeId,
     startBar,
     bars,
-    keyTonic: key.tonic,
-    keyMode: key.mode,
-    bpm: Math.round(bpmOf(tempoAt(timeline, tick).microseconds) * 100) / 100,
-    meterNumerator: numerator,
-    meterDenominator: denominator,
-    chords: found,
+    keyTonic: found.key.tonic,
+    keyMode: found.key.mode,
+    bpm: found.bpm,
+    meterNumerator: found.meter.numerator,
+    meterDenominator: found.meter.denominator,
+    chords: found.chords,
   });
   return (await listChanges(db)).find((kept) => kept.id === id)!;
 }

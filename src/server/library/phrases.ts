@@ -1,15 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { and, asc, eq, getTableColumns, inArray, ne, sql } from 'drizzle-orm';
-import { harmonyOf } from '../../core/analyze/analysis.ts';
-import { changesIn, numeralLine } from '../../core/analyze/changes.ts';
 import { sameKey, type Key } from '../../core/music/key.ts';
 import type { Fitting } from '../../core/normalize/fitting.ts';
 import { activeStep, type Recipe } from '../../core/normalize/recipe.ts';
 import type { Clip } from '../../core/phrase/clip.ts';
 import { unpackClipNotes, unpackControls, unpackTable } from '../../core/phrase/pack.ts';
-import { correctTake } from '../../core/split/corrections.ts';
 import { notesIn } from '../../core/split/note-set.ts';
 import { UNPITCHED, type Role } from '../../core/split/roles.ts';
+import { compute } from '../compute/pool.ts';
 import type { Db } from '../db/client.ts';
 import {
   basketItems,
@@ -24,8 +22,8 @@ import {
   type PhraseState,
 } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
-import { phraseContent, sourceOfRow } from './phrase-content.ts';
-import { openOriginal, openTake } from './takes.ts';
+import { sourceOfRow } from './phrase-content.ts';
+import { storedTake } from './takes.ts';
 
 type PhraseTableRow = typeof phrases.$inferSelect;
 
@@ -108,7 +106,7 @@ export async function savePhrase(
 ): Promise<PhraseDetail> {
   const opened = await openPhrase(db, id);
   const source = sourceOfRow({ ...opened.row, role: change.role, takeKey: change.takeKey }, opened.about);
-  const { columns } = phraseContent(opened.take, source, change.recipe);
+  const columns = await compute('contentOf', { ...opened.from, source }, change.recipe);
   if (columns.noteCount === 0) {
     throw new LibraryError(422, 'This recipe leaves no notes. Nothing was saved; choose other bars.');
   }
@@ -116,7 +114,7 @@ export async function savePhrase(
   const names = cleanTags(tagNames);
   // A naming step has the last word.
   const written = { ...changed, ...columns, name: columns.name ?? change.name, partProgram: source.program };
-  const numerals = await numeralsIn(db, opened.row, change);
+  const numerals = await numeralsIn(opened, change);
   await db.transaction(async (tx) => {
     const [now] = await tx
       .select({ updatedAt: phrases.updatedAt })
@@ -134,19 +132,24 @@ export async function savePhrase(
   return getPhrase(db, id);
 }
 
-/** Applies another recipe to a phrase and leaves all else about it, its name too unless one is given or the recipe gives one. */
+/**
+ * Applies another recipe to a phrase and leaves all else about it, its name too unless one is given or the recipe gives
+ * one. Worked out first; `write` is what a transaction then has to do.
+ */
 export async function rewritePhrase(
   db: Db,
   id: string,
   change: { recipe: Recipe; fitting: Fitting; name?: string },
-  open = openOriginal,
-): Promise<void> {
-  const opened = await openPhrase(db, id, open);
+): Promise<{ write: (tx: Db) => Promise<void> }> {
+  const opened = await openPhrase(db, id);
   const source = sourceOfRow(opened.row, opened.about);
-  const { columns } = phraseContent(opened.take, source, change.recipe);
+  const columns = await compute('contentOf', { ...opened.from, source }, change.recipe);
   const name = change.name ?? columns.name ?? opened.row.name;
   const names = (await tagsOf(db, [id])).get(id) ?? [];
-  await writeContent(db, opened, { ...change, ...columns, name, partProgram: source.program }, names);
+  return {
+    write: (tx) =>
+      writeContent(tx, opened, { ...change, ...columns, name, partProgram: source.program }, names),
+  };
 }
 
 /** Writes what was made of a phrase, and what search looks through. */
@@ -163,8 +166,8 @@ async function writeContent(
     .where(eq(phrases.id, row.id));
 }
 
-/** A phrase with the take it was cut from, as corrected when it was cut, and what a naming pattern can say of it. */
-export async function openPhrase(db: Db, id: string, open = openOriginal) {
+/** A phrase with the take it was cut from, and what a naming pattern can say of it. */
+export async function openPhrase(db: Db, id: string) {
   const [found] = await db
     .select({ row: phrases, source: sources.name, project: projects.name })
     .from(phrases)
@@ -173,27 +176,25 @@ export async function openPhrase(db: Db, id: string, open = openOriginal) {
     .leftJoin(projects, eq(projects.id, phrases.projectId))
     .where(eq(phrases.id, id));
   if (!found) throw notFound('phrase');
-  const { row: takeRow, original } = await open(db, found.row.takeId);
+  const { row: takeRow, stored } = await storedTake(db, found.row.takeId);
   const about = {
     take: takeRow.name,
     source: found.source ?? undefined,
     project: found.project ?? undefined,
   };
-  return { row: found.row, take: correctTake(original, found.row.corrections), about };
+  return { row: found.row, from: { stored, corrections: found.row.corrections }, about };
 }
 
 /** The numerals of a phrase's changes where it is to be heard in another key; nothing where it is not. */
 async function numeralsIn(
-  db: Db,
-  row: PhraseTableRow,
+  { row, from }: Awaited<ReturnType<typeof openPhrase>>,
   { takeKey, role }: Pick<PhraseChange, 'takeKey' | 'role'>,
 ): Promise<{ numerals?: string }> {
   const isSame = takeKey && row.takeKey ? sameKey(takeKey, row.takeKey) : takeKey === row.takeKey;
   if (isSame && role === row.role) return {};
   if (!takeKey || UNPITCHED.has(role)) return { numerals: '' };
-  const { take, split, byHand } = await openTake(db, row.takeId);
-  const { chords } = harmonyOf(take, split, byHand);
-  return { numerals: numeralLine(changesIn(take, chords, takeKey, row)) };
+  const { startBar, bars } = row;
+  return { numerals: await compute('numeralsInKey', from.stored, takeKey, { startBar, bars }) };
 }
 
 /**

@@ -1,19 +1,12 @@
 import { and, eq } from 'drizzle-orm';
-import { takeAccount } from '../../core/analyze/account.ts';
-import { harmonyOf } from '../../core/analyze/analysis.ts';
-import { changesIn, numeralLine } from '../../core/analyze/changes.ts';
-import type { ChordFinding } from '../../core/analyze/chords.ts';
-import type { Take } from '../../core/capture/take.ts';
-import { byHandOf } from '../../core/split/by-hand.ts';
-import type { Correction } from '../../core/split/corrections.ts';
-import { correctionsOf, MoveError, replayMoves, takeFactsOf, type Move } from '../../core/split/moves.ts';
-import { UNPITCHED } from '../../core/split/roles.ts';
+import type { Move } from '../../core/split/moves.ts';
+import type { MovedTake } from '../compute/moved-take.ts';
+import { compute } from '../compute/pool.ts';
 import type { Db } from '../db/client.ts';
 import { phrases, takes, type DroppedMoves } from '../db/schema.ts';
-import { countMends, factsKept, keysKept } from './derive.ts';
 import { LibraryError } from './errors.ts';
 import { searchTextOf, tagsOf } from './phrases.ts';
-import { getTake, openOriginal, writeParts, type TakeDetail } from './takes.ts';
+import { getTake, storedTake, writeParts, type TakeDetail } from './takes.ts';
 
 type TakeRow = typeof takes.$inferSelect;
 
@@ -89,57 +82,37 @@ function sharedMoves(a: readonly Move[], b: readonly Move[]): number {
   return shared;
 }
 
+/** Worked out in a thread, on the revision that was read; written only where that is still the newest. */
 async function changeMoves(
   db: Db,
   id: string,
-  revision: number | undefined,
+  seen: number | undefined,
   change: (row: TakeRow) => Moved,
 ): Promise<TakeDetail> {
-  await db.transaction(async (tx) => {
-    // Two windows may work on one take: the row is held until its parts are written.
-    await tx.select({ id: takes.id }).from(takes).where(eq(takes.id, id)).for('update');
-    const { row, original } = await openOriginal(tx, id);
-    if (revision !== undefined && revision !== row.revision)
-      throw new LibraryError(409, `"${row.name}" was changed in another window. Nothing was done here.`);
+  for (let tries = 1; ; tries++) {
+    const { row, stored } = await storedTake(db, id);
+    if (seen !== undefined && seen !== row.revision) throw changedElsewhere(row.name);
     const next = change(row);
-    try {
-      const done = next.moves.slice(0, next.movesDone);
-      const { take, split } = replayMoves(original, done);
-      const facts = takeFactsOf(done);
-      const name = facts.name ?? row.foundName;
-      const byHand = byHandOf(done);
-      const { chords, keys } = harmonyOf(take, split, { ...byHand, key: null });
-      await tx
-        .update(takes)
-        .set({
-          ...next,
-          name,
-          chosenKey: facts.key ?? null,
-          keys: keysKept(keys),
-          facts: factsKept(take),
-          account: takeAccount(take, split, row.asked, row.capture),
-          proposals: countMends(take, split),
-          revision: row.revision + 1,
-        })
-        .where(eq(takes.id, id));
-      await renumber(tx, id, { take, corrections: correctionsOf(done), chords });
-      if (name !== row.name) await renameInSearch(tx, id, name);
-      await writeParts(tx, id, split);
-    } catch (error) {
-      if (error instanceof MoveError) throw new LibraryError(422, error.message);
-      throw error;
-    }
-  });
-  return getTake(db, id);
+    const moved = await compute('movedTake', stored, next.moves.slice(0, next.movesDone), {
+      asked: row.asked,
+      capture: row.capture,
+      cut: await cutFrom(db, id),
+    });
+    if (await writeMoved(db, row, next, moved)) return getTake(db, id);
+    // Whoever says what was seen is told; whoever does not goes on from what is there now.
+    if (seen !== undefined || tries === MOST_TRIES) throw changedElsewhere(row.name);
+  }
 }
 
-/** Phrases cut from the take in the time it has now say their chords as they are now, in their own keys. */
-async function renumber(
-  db: Db,
-  takeId: string,
-  { take, corrections, chords }: { take: Take; corrections: Correction[]; chords: ChordFinding[] },
-): Promise<void> {
-  const cut = await db
+const MOST_TRIES = 5;
+
+function changedElsewhere(name: string): LibraryError {
+  return new LibraryError(409, `"${name}" was changed in another window. Nothing was done here.`);
+}
+
+/** Phrases that were cut from a take, as far as their chords depend on it. */
+function cutFrom(db: Db, takeId: string) {
+  return db
     .select({
       id: phrases.id,
       role: phrases.role,
@@ -151,13 +124,25 @@ async function renumber(
     })
     .from(phrases)
     .where(eq(phrases.takeId, takeId));
-  for (const { takeKey, ...phrase } of cut) {
-    if (!takeKey || UNPITCHED.has(phrase.role)) continue;
-    if (JSON.stringify(phrase.corrections) !== JSON.stringify(corrections)) continue;
-    const numerals = numeralLine(changesIn(take, chords, takeKey, phrase));
-    if (numerals !== phrase.numerals)
-      await db.update(phrases).set({ numerals }).where(eq(phrases.id, phrase.id));
-  }
+}
+
+/** Writes what became of a take; false where another revision came before. */
+async function writeMoved(db: Db, row: TakeRow, next: Moved, moved: MovedTake): Promise<boolean> {
+  const { name: called, parts, numerals, ...columns } = moved;
+  const name = called ?? row.foundName;
+  return db.transaction(async (tx) => {
+    const written = await tx
+      .update(takes)
+      .set({ ...next, ...columns, name, revision: row.revision + 1 })
+      .where(and(eq(takes.id, row.id), eq(takes.revision, row.revision)))
+      .returning({ id: takes.id });
+    if (written.length === 0) return false;
+    for (const one of numerals)
+      await tx.update(phrases).set({ numerals: one.numerals }).where(eq(phrases.id, one.id));
+    if (name !== row.name) await renameInSearch(tx, row.id, name);
+    await writeParts(tx, row.id, parts);
+    return true;
+  });
 }
 
 /** A take that is called otherwise is found by its new name: so are its phrases. */
@@ -165,7 +150,7 @@ async function renameInSearch(db: Db, takeId: string, name: string): Promise<voi
   const cut = await db
     .select({ id: phrases.id, name: phrases.name, role: phrases.role, partName: phrases.partName })
     .from(phrases)
-    .where(and(eq(phrases.takeId, takeId)));
+    .where(eq(phrases.takeId, takeId));
   const tags = await tagsOf(
     db,
     cut.map((phrase) => phrase.id),

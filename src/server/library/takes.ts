@@ -1,21 +1,14 @@
 import { randomUUID } from 'node:crypto';
-import { zipSync, type Zippable } from 'fflate';
 import { and, asc, eq, getTableColumns, inArray, ne, sql } from 'drizzle-orm';
-import { takeAccount } from '../../core/analyze/account.ts';
 import { guessFromName } from '../../core/capture/name-guess.ts';
-import { joinPasses } from '../../core/capture/passes.ts';
 import type { CaptureFacts } from '../../core/capture/recording.ts';
-import { readTakes, type Take } from '../../core/capture/take.ts';
 import { safeFileName } from '../../core/phrase/naming.ts';
-import { partFiles, partsInOneFile } from '../../core/exchange/part-files.ts';
-import { writeMidiFile } from '../../core/midi/write.ts';
 import type { Key } from '../../core/music/key.ts';
-import { byHandOf, type ByHand } from '../../core/split/by-hand.ts';
-import { replayMoves } from '../../core/split/moves.ts';
-import type { Split } from '../../core/split/split.ts';
 import type { Db, Library } from '../db/client.ts';
 import { contributors, originals, parts, phrases, sources, takes, type TakeAsked } from '../db/schema.ts';
-import { derivedParts, deriveTakes, type DerivedTake } from './derive.ts';
+import { compute } from '../compute/pool.ts';
+import type { StoredTake } from '../compute/stored-take.ts';
+import type { DerivedPart, DerivedTake } from './derive.ts';
 import { LibraryError, notFound } from './errors.ts';
 import { keepOriginalFile, originalBytes, sha256Of, type OriginalNote } from './originals.ts';
 
@@ -48,7 +41,10 @@ export async function takeIn(library: Library, request: TakeInRequest): Promise<
   const sha256 = sha256Of(request.bytes);
   const known = await takeIdsOf(library.db, sha256);
   if (known.length > 0) return { isNew: false, takeIds: known };
-  const derived = deriveTakes(request.bytes, request);
+  const derived = await compute('takenFile', request.bytes, {
+    asked: request.asked,
+    capture: request.capture,
+  });
   await keepOriginalFile(library, sha256, request.bytes, noteOf(request));
   return library.db.transaction(async (tx) => {
     const [taken] = await storeTakes(tx, [{ sha256, derived, request }]);
@@ -174,10 +170,11 @@ export async function idByName(
   return row!.id;
 }
 
-export async function writeParts(db: Db, takeId: string, split: Split): Promise<void> {
+export async function writeParts(db: Db, takeId: string, found: readonly DerivedPart[]): Promise<void> {
   await db.delete(parts).where(eq(parts.takeId, takeId));
-  const rows = derivedParts(split).map((part) => ({ takeId, ...part }));
-  if (rows.length > 0) await db.insert(parts).values(rows);
+  const rows = found.map((part) => ({ takeId, ...part }));
+  for (let at = 0; at < rows.length; at += PARTS_AT_ONCE)
+    await db.insert(parts).values(rows.slice(at, at + PARTS_AT_ONCE));
 }
 
 /** What can be said of several takes at once. */
@@ -278,13 +275,11 @@ export async function joinTakes(library: Library, ids: readonly string[], name: 
     .orderBy(asc(takes.fileName));
   if (rows.length !== new Set(ids).size) throw notFound('take');
   const passes = [];
-  for (const row of rows) {
-    const { original } = await openOriginal(library.db, row.id);
-    passes.push({ name: row.name, midi: original.file });
-  }
+  for (const { id, name: pass } of rows)
+    passes.push({ name: pass, stored: (await storedTake(library.db, id)).stored });
   const [first] = rows;
   const taken = await takeIn(library, {
-    bytes: writeMidiFile(joinPasses(name, passes)),
+    bytes: await compute('joinedPasses', name, passes),
     fileName: `${name}.mid`,
     name,
     source: first?.source ?? undefined,
@@ -298,8 +293,8 @@ export async function joinTakes(library: Library, ids: readonly string[], name: 
 }
 
 async function accountAgain(db: Db, id: string): Promise<void> {
-  const { row, take, split } = await openTake(db, id);
-  const account = takeAccount(take, split, row.asked, row.capture);
+  const { row, stored } = await storedTake(db, id);
+  const account = await compute('accountAgain', stored, { asked: row.asked, capture: row.capture });
   await db.update(takes).set({ account }).where(eq(takes.id, id));
 }
 
@@ -328,27 +323,24 @@ export async function getTake(db: Db, id: string) {
 
 export type TakeDetail = Awaited<ReturnType<typeof getTake>>;
 
-/** A take read again from its original, with its notes and its split as people have left them. */
-export async function openTake(
-  db: Db,
-  id: string,
-): Promise<{ row: typeof takes.$inferSelect; take: Take; split: Split; byHand: ByHand }> {
-  const { row, original } = await openOriginal(db, id);
-  const done = row.moves.slice(0, row.movesDone);
-  return { row, ...replayMoves(original, done), byHand: byHandOf(done) };
+/** The key a take is heard in: the one that was chosen, else the likeliest. */
+export function keyOfTake(row: Pick<typeof takes.$inferSelect, 'chosenKey' | 'keys'>): Key | null {
+  const key = row.chosenKey ?? row.keys[0];
+  return key ? { tonic: key.tonic, mode: key.mode } : null;
 }
 
-/** A take as it was captured. */
-export async function openOriginal(
+/** A take as it is stored, with all that a thread needs to open it. @throws LibraryError 404 */
+export async function storedTake(
   db: Db,
   id: string,
-): Promise<{ row: typeof takes.$inferSelect; original: Take }> {
+): Promise<{ row: typeof takes.$inferSelect; stored: StoredTake }> {
   const [row] = await db.select().from(takes).where(eq(takes.id, id));
   if (!row) throw notFound('take');
   const bytes = await originalBytes(db, row.sha256);
-  const original = bytes && readTakes(bytes)[row.pattern];
-  if (!original) throw notFound('original');
-  return { row, original };
+  if (!bytes) throw notFound('original');
+  const { revision, sha256, pattern } = row;
+  const moves = row.moves.slice(0, row.movesDone);
+  return { row, stored: { takeId: id, revision, sha256, pattern, bytes, moves } };
 }
 
 export async function takeBytes(db: Db, id: string): Promise<{ bytes: Uint8Array; fileName: string }> {
@@ -361,24 +353,14 @@ export async function takeBytes(db: Db, id: string): Promise<{ bytes: Uint8Array
   return { bytes, fileName: row.fileName };
 }
 
-/** The key a take is heard in: the one that was chosen, else the likeliest. */
-export function keyOfTake(row: Pick<typeof takes.$inferSelect, 'chosenKey' | 'keys'>): Key | null {
-  const key = row.chosenKey ?? row.keys[0];
-  return key ? { tonic: key.tonic, mode: key.mode } : null;
-}
-
 /** One part of a take as a file, as it sounds. @throws LibraryError 404 where the part has no notes or is none. */
 export async function exportPart(
   db: Db,
   id: string,
   part: string,
 ): Promise<{ bytes: Uint8Array; file: string }> {
-  const { row, take, split } = await openTake(db, id);
-  const found = partFiles(take, split, 'sounding', keyOfTake(row)).find(
-    (candidate) => candidate.part === part,
-  );
-  if (!found) throw notFound('part');
-  return { bytes: writeMidiFile(found.midi), file: found.file };
+  const { row, stored } = await storedTake(db, id);
+  return compute('exportedPart', stored, part, keyOfTake(row));
 }
 
 /** All parts of a take, as they sound: a file a part in a ZIP, what is set aside beside them, or all as one file. */
@@ -387,19 +369,10 @@ export async function exportParts(
   id: string,
   as: 'zip' | 'file',
 ): Promise<{ bytes: Uint8Array; file: string; type: string }> {
-  const { row, take, split } = await openTake(db, id);
+  const { row, stored } = await storedTake(db, id);
+  const bytes = await compute('exportedParts', stored, as, row.name, keyOfTake(row));
   const name = safeFileName(row.name);
-  if (as === 'file') {
-    const bytes = writeMidiFile(partsInOneFile(take, split, row.name, keyOfTake(row)));
-    return { bytes, file: `${name}.mid`, type: 'audio/midi' };
-  }
-  const files = partFiles(take, split, 'sounding', keyOfTake(row)).map(({ file, midi }) => [
-    file,
-    writeMidiFile(midi),
-  ]);
-  return {
-    bytes: zipSync(Object.fromEntries(files) as Zippable),
-    file: `${name}.zip`,
-    type: 'application/zip',
-  };
+  return as === 'file'
+    ? { bytes, file: `${name}.mid`, type: 'audio/midi' }
+    : { bytes, file: `${name}.zip`, type: 'application/zip' };
 }

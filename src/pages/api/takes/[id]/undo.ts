@@ -1,9 +1,9 @@
 import { stepMoves } from '../../../../server/library/take-moves.ts';
-import { endpoint, pathId, readBody } from '../../_answer.ts';
+import { endpoint, pathId, readBodyIfAny } from '../../_answer.ts';
 import { seenSchema } from '../../_schemas.ts';
 
 /** Takes the last move back. */
 export const POST = endpoint(async ({ db }, context) => {
-  const { revision } = await readBody(context, seenSchema);
+  const { revision } = await readBodyIfAny(context, seenSchema);
   return stepMoves(db, pathId(context), -1, revision);
 });

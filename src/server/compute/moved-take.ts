@@ -1,0 +1,90 @@
+import { takeAccount, type Account, type Asked } from '../../core/analyze/account.ts';
+import { changesIn, numeralLine } from '../../core/analyze/changes.ts';
+import type { KeyFinding } from '../../core/analyze/key.ts';
+import type { TakeFacts } from '../../core/capture/facts.ts';
+import type { CaptureFacts } from '../../core/capture/recording.ts';
+import type { Key } from '../../core/music/key.ts';
+import type { Correction } from '../../core/split/corrections.ts';
+import { takeFactsOf, type Move } from '../../core/split/moves.ts';
+import { UNPITCHED, type Role } from '../../core/split/roles.ts';
+import { correctionsIn, harmonyIn, type OpenedTake } from '../../core/take/opened.ts';
+import { countMends, derivedParts, factsKept, keysKept, type DerivedPart } from '../library/derive.ts';
+import { openNext, openStored, type StoredTake } from './stored-take.ts';
+
+/** A phrase that was cut from the take, as far as its chords depend on it. */
+export interface CutPhrase {
+  id: string;
+  role: Role;
+  takeKey: Key | null;
+  startBar: number;
+  bars: number;
+  corrections: Correction[];
+  numerals: string;
+}
+
+/** All that the library keeps of a take after its moves were changed. */
+export interface MovedTake {
+  name: string | null;
+  chosenKey: Key | null;
+  keys: KeyFinding[];
+  facts: TakeFacts;
+  account: Account;
+  proposals: number;
+  parts: DerivedPart[];
+  /** Of the phrases whose changes are numbered otherwise now. */
+  numerals: { id: string; numerals: string }[];
+}
+
+/** What becomes of a take with other moves done. @throws MoveError where a move names what is not there */
+export function movedTake(
+  stored: StoredTake,
+  moves: readonly Move[],
+  known: { asked: Asked; capture: CaptureFacts | null; cut: readonly CutPhrase[] },
+): MovedTake {
+  const opened = openNext(stored, moves);
+  const { take, split } = opened;
+  const { name, key } = takeFactsOf(moves);
+  return {
+    name: name ?? null,
+    chosenKey: key ?? null,
+    keys: keysKept(harmonyIn(opened).foundKeys),
+    facts: factsKept(take),
+    account: takeAccount(take, split, known.asked, known.capture),
+    proposals: countMends(take, split),
+    parts: derivedParts(split),
+    numerals: renumbered(opened, known.cut),
+  };
+}
+
+/** Phrases cut from the take in the time it has now say their chords as they are now, in their own keys. */
+function renumbered(opened: OpenedTake, cut: readonly CutPhrase[]): MovedTake['numerals'] {
+  const corrections = JSON.stringify(correctionsIn(opened));
+  return cut.flatMap(({ id, takeKey, role, ...phrase }) => {
+    if (!takeKey || UNPITCHED.has(role) || JSON.stringify(phrase.corrections) !== corrections) return [];
+    const numerals = numeralsOf(opened, takeKey, phrase);
+    return numerals === phrase.numerals ? [] : [{ id, numerals }];
+  });
+}
+
+/** The numerals of some bars of a take in a key. */
+export function numeralsOf(opened: OpenedTake, key: Key, bars: { startBar: number; bars: number }): string {
+  return numeralLine(changesIn(opened.take, harmonyIn(opened).chords, key, bars));
+}
+
+/** The account of a take against what is said now that it was asked to play. */
+export function accountAgain(
+  stored: StoredTake,
+  known: { asked: Asked; capture: CaptureFacts | null },
+): Account {
+  const { take, split } = openStored(stored);
+  return takeAccount(take, split, known.asked, known.capture);
+}
+
+/** The numerals of a phrase's bars where it is heard in another key. */
+export function numeralsInKey(
+  stored: StoredTake,
+  key: Key,
+  bars: { startBar: number; bars: number },
+): string {
+  return numeralsOf(openStored(stored), key, bars);
+}

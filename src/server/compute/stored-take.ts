@@ -1,0 +1,78 @@
+import { LRUCache } from 'lru-cache';
+import { readTakes, type Take } from '../../core/capture/take.ts';
+import { NotMidiError } from '../../core/midi/smf.ts';
+import type { Move } from '../../core/split/moves.ts';
+import { afterMove, openTake, type OpenedTake } from '../../core/take/opened.ts';
+import { LibraryError } from '../library/errors.ts';
+
+/** A take as the library keeps it: all that a thread needs to open it. */
+export interface StoredTake {
+  takeId: string;
+  /** Of its moves; the same revision is the same take. */
+  revision: number;
+  sha256: string;
+  pattern: number;
+  bytes: Uint8Array;
+  /** Those that are done. */
+  moves: readonly Move[];
+}
+
+/** Notes that a thread keeps at hand, of originals and of opened takes each: some tens of megabytes. */
+const NOTES_KEPT = 400_000;
+
+/** A take costs at least as much as so many notes. */
+const LEAST = 500;
+
+const sizeOf = (take: Take) => LEAST + take.notes.length;
+
+const originals = new LRUCache<string, Take>({
+  maxSize: NOTES_KEPT,
+  sizeCalculation: sizeOf,
+});
+
+const opened = new LRUCache<string, OpenedTake>({
+  maxSize: NOTES_KEPT,
+  sizeCalculation: ({ take }) => sizeOf(take),
+});
+
+/** A take as it was captured. @throws LibraryError 404 where its file holds no such take */
+export function originalOf({ sha256, pattern, bytes }: StoredTake): Take {
+  const key = `${sha256} ${pattern}`;
+  const known = originals.get(key);
+  if (known) return known;
+  const take = read(bytes)[pattern];
+  if (!take) throw new LibraryError(404, 'The file of this take holds no such pattern.');
+  originals.set(key, take);
+  return take;
+}
+
+function read(bytes: Uint8Array): Take[] {
+  try {
+    return readTakes(bytes);
+  } catch (error) {
+    if (error instanceof NotMidiError) throw new LibraryError(422, error.message);
+    throw error;
+  }
+}
+
+const keyOf = (takeId: string, revision: number) => `${takeId} ${revision}`;
+
+/** A take with its moves done. @throws MoveError */
+export function openStored(stored: StoredTake): OpenedTake {
+  const key = keyOf(stored.takeId, stored.revision);
+  const known = opened.get(key);
+  if (known) return known;
+  const take = openTake(originalOf(stored), stored.moves);
+  opened.set(key, take);
+  return take;
+}
+
+/** The take with other moves done, as its next revision: one move more costs that move alone. @throws MoveError */
+export function openNext(stored: StoredTake, moves: readonly Move[]): OpenedTake {
+  const isOneMore =
+    moves.length === stored.moves.length + 1 &&
+    JSON.stringify(moves.slice(0, -1)) === JSON.stringify(stored.moves);
+  const next = isOneMore ? afterMove(openStored(stored), moves.at(-1)!) : openTake(originalOf(stored), moves);
+  opened.set(keyOf(stored.takeId, stored.revision + 1), next);
+  return next;
+}

@@ -1,0 +1,33 @@
+import { recordedTake } from './recorded-take.ts';
+import { changesOfBars } from './changes-of-bars.ts';
+import { cutPhrases, keptAlready, stepsDone, wholeOf } from './cut-phrases.ts';
+import { habitsIn, habitMoveFor } from './habits-of-take.ts';
+import { accountAgain, movedTake, numeralsInKey } from './moved-take.ts';
+import { packedHandOff } from './packed-hand-off.ts';
+import { batchLook, contentOf } from './phrase-again.ts';
+import { exportedPart, exportedParts, joinedPasses } from './taken-parts.ts';
+import { takenFile } from './taken-file.ts';
+
+/** What threads work out, by name: pure functions of plain data, so that the pages' thread is free to answer. */
+export const TASKS = {
+  accountAgain,
+  batchLook,
+  changesOfBars,
+  contentOf,
+  cutPhrases,
+  exportedPart,
+  exportedParts,
+  habitMoveFor,
+  habitsIn,
+  joinedPasses,
+  keptAlready,
+  movedTake,
+  numeralsInKey,
+  packedHandOff,
+  recordedTake,
+  stepsDone,
+  takenFile,
+  wholeOf,
+};
+
+export type Tasks = typeof TASKS;
