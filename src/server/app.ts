@@ -1,4 +1,4 @@
-import { endThreads } from './compute/pool.ts';
+import { endThreads, warmThreads } from './compute/pool.ts';
 import { openLibrary, type Library } from './db/client.ts';
 import { LibraryLockedError } from './db/lock.ts';
 import { endBatches, resumeBatches } from './jobs/batch.ts';
@@ -36,6 +36,7 @@ async function open(): Promise<Library> {
     address: `http://${host}:${process.env.PORT ?? '4321'}`,
   });
   if (process.env.DEMO === '1') await seedDemo(library);
+  warmThreads();
   await resumeIntakes(library);
   await resumeBatches(library);
   const inbox = await watchInbox(library);

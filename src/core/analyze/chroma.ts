@@ -1,7 +1,7 @@
 import type { Take } from '../capture/take.ts';
 import { barStart, barsUntil, beatTicks, meterAt, type Timeline } from '../music/timeline.ts';
 import { UNPITCHED, type Role } from '../split/roles.ts';
-import { partNotes, type Split } from '../split/split.ts';
+import { notesByPart, type Split } from '../split/split.ts';
 
 /** A stretch of time that a chord is looked for in: a beat. */
 export interface Segment {
@@ -66,9 +66,10 @@ export function chromaOf(take: Take, split: Split): Chroma {
   const segments = beatSegments(timing.timeline, Math.min(end, timing.ticks || end));
   const weights = segments.map(() => new Float64Array(12));
   const bass = segments.map(() => new Float64Array(12));
+  const byPart = notesByPart(split);
   const pitched = split.parts.flatMap((part, index) => {
     const counts = !UNPITCHED.has(part.role) && part.weight !== 0;
-    const indices = counts ? partNotes(split, index).filter((i) => !split.locked[i]) : [];
+    const indices = counts ? byPart[index]!.filter((i) => !split.locked[i]) : [];
     return indices.length > 0 ? [{ role: part.role, said: part.weight, indices }] : [];
   });
   const hasChords = pitched.some(({ role }) => (ROLE_WEIGHTS[role] ?? 1) === 1);
@@ -96,6 +97,9 @@ export function chromaOf(take: Take, split: Split): Chroma {
 /** A little ahead of a beat still belongs to it, in shares of the beat. */
 const AHEAD = 0.15;
 
+/** Beats that a note is heard for, at the most: what hangs longer is no harmony. */
+const MOST_HELD = 256;
+
 /** Gives the share of each segment that a stretch of time fills. */
 function spread(
   segments: readonly Segment[],
@@ -112,7 +116,8 @@ function spread(
     at++;
     tick = first.endTick;
   }
-  const end = tick + Math.max(1, duration);
+  const beat = Math.max(1, first.endTick - first.startTick);
+  const end = tick + Math.min(Math.max(1, duration), MOST_HELD * beat);
   for (; at < segments.length && segments[at]!.startTick < end; at++) {
     const { startTick, endTick } = segments[at]!;
     const filled = (Math.min(end, endTick) - Math.max(tick, startTick)) / (endTick - startTick);

@@ -1,8 +1,8 @@
 import { trackName, type Take } from '../capture/take.ts';
 import type { MidiFile } from '../midi/smf.ts';
 import type { Key } from '../music/key.ts';
-import { clipFromPart } from '../phrase/clip.ts';
-import { partNotes, soundingPitch, type Split } from '../split/split.ts';
+import { controlsOf } from '../phrase/clip.ts';
+import { notesByPart, soundingPitch, type Split } from '../split/split.ts';
 import { takeNotesToMidi, type TrackOut } from './midi-out.ts';
 import { safeFileName, uniqueNames } from '../phrase/naming.ts';
 
@@ -33,8 +33,9 @@ export function partFiles(
   key: Key | null = null,
 ): PartFile[] {
   const names = uniqueNames(split.parts.map((part) => safeFileName(part.name)));
+  const byPart = notesByPart(split);
   const files = split.parts.flatMap((part, index): PartFile[] => {
-    const tracks = partTracks(take, split, index, as);
+    const tracks = partTracks(take, split, index, byPart[index]!, as);
     if (tracks.length === 0) return [];
     const midi = takeNotesToMidi(take, part.name, tracks, key);
     return [{ file: `${names[index]}.mid`, part: part.id, midi }];
@@ -48,16 +49,24 @@ export function partFiles(
 
 /** All parts as tracks of one file, as they sound, without what is set aside. */
 export function partsInOneFile(take: Take, split: Split, name: string, key: Key | null = null): MidiFile {
-  const tracks = split.parts.flatMap((_, index) => partTracks(take, split, index, 'sounding'));
+  const byPart = notesByPart(split);
+  const tracks = split.parts.flatMap((_, index) =>
+    partTracks(take, split, index, byPart[index]!, 'sounding'),
+  );
   return takeNotesToMidi(take, name, tracks, key);
 }
 
 /** A part's notes on tracks of one channel each; none where it has no notes. */
-function partTracks(take: Take, split: Split, index: number, as: PartsAs): TrackOut[] {
+function partTracks(
+  take: Take,
+  split: Split,
+  index: number,
+  held: readonly number[],
+  as: PartsAs,
+): TrackOut[] {
   const part = split.parts[index]!;
-  const held = partNotes(split, index);
   if (held.length === 0) return [];
-  const { controls } = clipFromPart(take, split, index, null);
+  const controls = controlsOf(take, part.from);
   if (as === 'sounding') {
     const { name, channel, program, pitchMap } = part;
     const sounding = notesOut(take, held).map((note) => ({

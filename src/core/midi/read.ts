@@ -3,6 +3,7 @@ import {
   META,
   NotMidiError,
   STATUS,
+  ticksPerQuarter,
   type Division,
   type MidiEvent,
   type MidiFile,
@@ -20,8 +21,17 @@ export interface ReadResult {
 /** The header counts tracks in 16 bits; chunks beyond that are left out. */
 const MOST_TRACKS = 0xffff;
 
-/** A later tick than this ends its track: packed notes hold ticks in 32 bits. */
-export const LAST_TICK = 0x7fffffff;
+/**
+ * A later tick than this ends its track. No music is longer than so many quarter notes (a day and a half at 120 BPM), and
+ * what lies between two events has to fit a variable-length quantity when it is written again.
+ */
+const MOST_QUARTERS = 2 ** 18;
+const LARGEST_QUANTITY = 0x0fffffff;
+
+/** The last tick that is read of a file of some ticks a quarter note. */
+export function lastTick(division: Division): number {
+  return Math.min(LARGEST_QUANTITY, Math.ceil(MOST_QUARTERS * ticksPerQuarter(division)));
+}
 
 /**
  * Reads a Standard MIDI File (RP-001), bare or in a RIFF wrapper (RP-029), of format 0, 1 or 2.
@@ -48,6 +58,7 @@ export function readMidiFile(input: Uint8Array): ReadResult {
   const announced = view.getUint16(10);
   const division = readDivision(view.getUint16(12), note);
 
+  const last = lastTick(division);
   const tracks: MidiEvent[][] = [];
   const otherChunks: OtherChunk[] = [];
   let at = 8 + Math.min(headerLength, bytes.length - 8);
@@ -64,7 +75,7 @@ export function readMidiFile(input: Uint8Array): ReadResult {
         tick: 0,
       });
     }
-    if (id === 'MTrk') tracks.push(readTrack(bytes, start, end, tracks.length + 1, repairs));
+    if (id === 'MTrk') tracks.push(readTrack(bytes, start, end, tracks.length + 1, last, repairs));
     else otherChunks.push({ id, bytes: bytes.subarray(start, end), beforeTrack: tracks.length });
     at = end;
   }
@@ -149,6 +160,8 @@ interface TrackCursor {
   at: number;
   end: number;
   tick: number;
+  /** No event may come later. */
+  last: number;
   /** Status of the last channel message while it is in force, else 0. */
   running: number;
   /** The next event has lost its time with a broken one before it, and is read as sounding now. */
@@ -162,6 +175,7 @@ function readTrack(
   start: number,
   end: number,
   track: number,
+  last: number,
   repairs: Repair[],
 ): MidiEvent[] {
   const events: MidiEvent[] = [];
@@ -171,6 +185,7 @@ function readTrack(
     at: start,
     end,
     tick: 0,
+    last,
     running: 0,
     resync: false,
     repair: (code, message) => {
@@ -206,7 +221,7 @@ function readTrack(
  */
 function readPlainRun(cursor: TrackCursor, events: MidiEvent[]): void {
   if (cursor.resync) return;
-  const { bytes, end } = cursor;
+  const { bytes, end, last } = cursor;
   let { at, tick, running } = cursor;
   for (;;) {
     let next = at;
@@ -228,7 +243,7 @@ function readPlainRun(cursor: TrackCursor, events: MidiEvent[]): void {
     if (!(status >= 0x80 && status < 0xf0)) break;
     const data1 = bytes[next++]!;
     const data2 = (status & 0xe0) === 0xc0 ? 0 : bytes[next++]!;
-    if (next > end || (data1 | data2) >= 0x80 || tick + delta > LAST_TICK) break;
+    if (next > end || (data1 | data2) >= 0x80 || tick + delta > last) break;
     tick += delta;
     events.push({ tick, status, data1, data2, bytes: null });
     at = next;
@@ -251,7 +266,7 @@ function readDelta(cursor: TrackCursor): boolean {
   }
   const delta = readQuantity(cursor);
   if (delta < 0 || cursor.at >= cursor.end) return truncated(cursor) !== null;
-  if (cursor.tick + delta > LAST_TICK) {
+  if (cursor.tick + delta > cursor.last) {
     cursor.repair('time-overflow', 'An event lies beyond any usable time; the track was ended before it.');
     return false;
   }
@@ -274,6 +289,11 @@ function readEvent(cursor: TrackCursor): MidiEvent | null {
     if (cursor.at >= cursor.end) return truncated(cursor);
     const type = bytes[cursor.at++]! & 0x7f;
     const data = readData(cursor);
+    if (data && data.length > LONG_TEXT && isText(type))
+      cursor.repair(
+        'text-long',
+        `A text of ${data.length.toLocaleString('en')} bytes is shown cut; its bytes are kept.`,
+      );
     if (data) return { tick, status, data1: type, data2: 0, bytes: data };
     return type === META.endOfTrack
       ? { tick, status, data1: type, data2: 0, bytes: bytes.subarray(0, 0) }
@@ -290,6 +310,14 @@ function readEvent(cursor: TrackCursor): MidiEvent | null {
   );
   cursor.at = Math.min(cursor.at + size, cursor.end);
   return SKIPPED;
+}
+
+/** Longer texts are shown cut. */
+const LONG_TEXT = 800;
+
+/** Meta events 1 to 15 are texts (RP-001). */
+function isText(type: number): boolean {
+  return type >= 0x01 && type <= 0x0f;
 }
 
 function readChannelEvent(cursor: TrackCursor, status: number): MidiEvent | null {

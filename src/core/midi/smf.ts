@@ -70,6 +70,8 @@ export type RepairCode =
   | 'tempo-invalid'
   | 'meter-invalid'
   | 'key-invalid'
+  | 'text-long'
+  | 'too-many-changes'
   | 'note-hung'
   | 'note-off-orphan';
 

@@ -30,6 +30,9 @@ export interface Timing {
   repairs: Repair[];
 }
 
+/** Changes of one kind that are read: a take of hours that changes with every beat has fewer. */
+const MOST_CHANGES = 50_000;
+
 /** The longest note value a meter can reasonably count in: a 64th. */
 const SMALLEST_BEAT = 6;
 
@@ -74,8 +77,17 @@ export function readTiming(file: MidiFile): Timing {
       }
     }
   });
-  for (const list of [timing.tempos, timing.meters, timing.keys, timing.markers]) {
+  for (const what of ['tempos', 'meters', 'keys', 'markers'] as const) {
+    const list = timing[what];
     list.sort((a, b) => a.tick - b.tick);
+    if (list.length <= MOST_CHANGES) continue;
+    timing.repairs.push({
+      code: 'too-many-changes',
+      message: `Of ${list.length.toLocaleString('en')} ${what} the first ${MOST_CHANGES.toLocaleString('en')} were read.`,
+      track: 0,
+      tick: list[MOST_CHANGES]!.tick,
+    });
+    list.length = MOST_CHANGES;
   }
   const clock =
     file.division.kind === 'smpte' ? [{ tick: 0, microseconds: DEFAULT_MICROSECONDS }] : timing.tempos;

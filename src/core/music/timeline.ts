@@ -66,46 +66,74 @@ function settle<Change extends { tick: number }>(changes: Change[], atStart: Cha
   return [...byTick.values()].sort((a, b) => a.tick - b.tick);
 }
 
+/** What is summed up once for a timeline: in which bar each meter begins, and how many seconds in each tempo. */
+interface Sums {
+  /** First bar of each meter, from 1. */
+  bars: Float64Array;
+  /** Seconds to the beginning of each tempo. */
+  seconds: Float64Array;
+}
+
+const summed = new WeakMap<Timeline, Sums>();
+
+/** Found once: a file may have a hundred thousand changes, and be asked as often. */
+function sumsOf(timeline: Timeline): Sums {
+  const known = summed.get(timeline);
+  if (known) return known;
+  const { meters, tempos, ppq } = timeline;
+  const bars = new Float64Array(meters.length).fill(1);
+  for (let i = 1; i < meters.length; i++) {
+    const length = barTicks(ppq, meters[i - 1]!);
+    bars[i] = bars[i - 1]! + Math.ceil((meters[i]!.tick - meters[i - 1]!.tick) / length);
+  }
+  const seconds = new Float64Array(tempos.length);
+  for (let i = 1; i < tempos.length; i++) {
+    const { tick, microseconds } = tempos[i - 1]!;
+    seconds[i] = seconds[i - 1]! + ((tempos[i]!.tick - tick) * microseconds) / 1e6 / ppq;
+  }
+  const sums = { bars, seconds };
+  summed.set(timeline, sums);
+  return sums;
+}
+
+/** Index of the last of some ascending numbers that is not above a value; 0 where all are. */
+function lastNotAbove(length: number, at: (index: number) => number, value: number): number {
+  let low = 0;
+  let high = length - 1;
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if (at(middle) <= value) low = middle;
+    else high = middle - 1;
+  }
+  return low;
+}
+
 /** Seconds from tick 0 to a tick. */
 export function ticksToSeconds(timeline: Timeline, tick: number): number {
-  let seconds = 0;
-  for (let i = 0; i < timeline.tempos.length; i++) {
-    const { tick: start, microseconds } = timeline.tempos[i]!;
-    if (start >= tick && i > 0) break;
-    const end = Math.min(timeline.tempos[i + 1]?.tick ?? tick, tick);
-    seconds += ((end - start) * microseconds) / 1e6 / timeline.ppq;
-  }
-  return seconds;
+  const { tempos, ppq } = timeline;
+  const i = indexAt(tempos, tick);
+  const { tick: start, microseconds } = tempos[i]!;
+  return sumsOf(timeline).seconds[i]! + ((tick - start) * microseconds) / 1e6 / ppq;
 }
 
 /** The tick, a fraction included, that sounds a number of seconds after tick 0. */
 export function secondsToTicks(timeline: Timeline, seconds: number): number {
-  let left = seconds;
-  for (let i = 0; ; i++) {
-    const { tick: start, microseconds } = timeline.tempos[i]!;
-    const next = timeline.tempos[i + 1];
-    const perTick = microseconds / 1e6 / timeline.ppq;
-    const length = next ? (next.tick - start) * perTick : Infinity;
-    if (left < length) return start + left / perTick;
-    left -= length;
-  }
+  const sums = sumsOf(timeline).seconds;
+  const i = lastNotAbove(sums.length, (at) => sums[at]!, seconds);
+  const { tick, microseconds } = timeline.tempos[i]!;
+  return tick + (seconds - sums[i]!) / (microseconds / 1e6 / timeline.ppq);
 }
 
 export function tempoAt(timeline: Timeline, tick: number): TempoChange {
-  return lastAt(timeline.tempos, tick);
+  return timeline.tempos[indexAt(timeline.tempos, tick)]!;
 }
 
 export function meterAt(timeline: Timeline, tick: number): MeterChange {
-  return lastAt(timeline.meters, tick);
+  return timeline.meters[indexAt(timeline.meters, tick)]!;
 }
 
-function lastAt<Change extends { tick: number }>(changes: Change[], tick: number): Change {
-  let found = changes[0]!;
-  for (const change of changes) {
-    if (change.tick > tick) break;
-    found = change;
-  }
-  return found;
+function indexAt(changes: readonly { tick: number }[], tick: number): number {
+  return lastNotAbove(changes.length, (at) => changes[at]!.tick, tick);
 }
 
 /** Milliseconds of a quarter note; given as `ppq`, bars and beats come out in milliseconds. */
@@ -129,34 +157,23 @@ export function beatTicks(ppq: number, meter: { denominator: number }): number {
 
 /** First tick of a bar, counted from 1. A meter change inside a bar starts a new bar. */
 export function barStart(timeline: Timeline, bar: number): number {
-  let firstBar = 1;
-  for (let i = 0; ; i++) {
-    const meter = timeline.meters[i]!;
-    const next = timeline.meters[i + 1];
-    const length = barTicks(timeline.ppq, meter);
-    const bars = next ? Math.ceil((next.tick - meter.tick) / length) : Infinity;
-    if (bar < firstBar + bars) return meter.tick + (bar - firstBar) * length;
-    firstBar += bars;
-  }
+  const { bars } = sumsOf(timeline);
+  const i = lastNotAbove(bars.length, (at) => bars[at]!, bar);
+  const meter = timeline.meters[i]!;
+  return meter.tick + (bar - bars[i]!) * barTicks(timeline.ppq, meter);
 }
 
 /** Bar, beat and tick of a tick. */
 export function positionAt(timeline: Timeline, tick: number): BarPosition {
-  let firstBar = 1;
-  for (let i = 0; ; i++) {
-    const meter = timeline.meters[i]!;
-    const next = timeline.meters[i + 1];
-    const length = barTicks(timeline.ppq, meter);
-    if (!next || tick < next.tick) {
-      const beat = beatTicks(timeline.ppq, meter);
-      const within = tick - meter.tick;
-      const bars = Math.floor(within / length);
-      const inBar = within - bars * length;
-      const beats = Math.floor(inBar / beat);
-      return { bar: firstBar + bars, beat: beats + 1, tick: inBar - beats * beat };
-    }
-    firstBar += Math.ceil((next.tick - meter.tick) / length);
-  }
+  const i = indexAt(timeline.meters, tick);
+  const meter = timeline.meters[i]!;
+  const length = barTicks(timeline.ppq, meter);
+  const beat = beatTicks(timeline.ppq, meter);
+  const within = tick - meter.tick;
+  const bars = Math.floor(within / length);
+  const inBar = within - bars * length;
+  const beats = Math.floor(inBar / beat);
+  return { bar: sumsOf(timeline).bars[i]! + bars, beat: beats + 1, tick: inBar - beats * beat };
 }
 
 /** Tick of a bar, beat and tick. */

@@ -152,7 +152,8 @@ export function clipFromNotes(take: Take, origins: readonly number[], source: Cl
   };
 }
 
-function controlsOf(take: Take, from: readonly { track: number; channel: number }[]): Control[] {
+/** What a part's streams say besides notes and programs, in order of time. */
+export function controlsOf(take: Take, from: readonly { track: number; channel: number }[]): Control[] {
   const controls: Control[] = [];
   const streams = new Set(from.map(({ track, channel }) => track * 16 + channel));
   take.file.tracks.forEach((events, track) => {

@@ -9,9 +9,10 @@ const VERSION = 1;
 export function packTable(columns: readonly (readonly number[])[]): Uint8Array {
   const rows = columns[0]?.length ?? 0;
   const table = new DataView(new ArrayBuffer(12 + 4 * rows * columns.length));
-  [VERSION, columns.length, rows, ...columns.flat()].forEach((value, i) =>
-    table.setInt32(i * 4, value, true),
-  );
+  [VERSION, columns.length, rows].forEach((value, i) => table.setInt32(i * 4, value, true));
+  columns.forEach((column, c) => {
+    for (let r = 0; r < rows; r++) table.setInt32(12 + 4 * (c * rows + r), column[r]!, true);
+  });
   return new Uint8Array(table.buffer);
 }
 

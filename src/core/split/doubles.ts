@@ -1,6 +1,6 @@
 import type { Take } from '../capture/take.ts';
 import { tempoAt } from '../music/timeline.ts';
-import { partNotes, type Split } from './split.ts';
+import { notesByPart, type Split } from './split.ts';
 
 /** Two notes of one pitch this close are one note twice: a generator that is still on answers about so fast. */
 export const DOUBLE_MS = 10;
@@ -52,7 +52,7 @@ export function doubledBy(take: Take, one: readonly number[], other: readonly nu
 
 /** Pairs of parts (indices) of which the second plays the notes of the first: one generator on two sounds. */
 export function layeredParts(take: Take, split: Split): [first: number, second: number][] {
-  const notes = split.parts.map((_, part) => partNotes(split, part));
+  const notes = notesByPart(split);
   return notes.flatMap((own, second): [number, number][] => {
     const first = notes.slice(0, second).findIndex((other) => isDoubleOf(take, own, other));
     return first < 0 ? [] : [[first, second]];

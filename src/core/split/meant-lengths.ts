@@ -42,6 +42,9 @@ function usualLengths(take: Take, pitches: readonly (readonly number[])[]): Map<
   return counts;
 }
 
+/** Notes of one pitch and channel that sound at once, at the most. */
+const MOST_AT_ONCE = 32;
+
 /** Goes through one pitch's beginnings and ends in time; of several that sound, the end goes to the likeliest. */
 function pairByLength(
   take: Take,
@@ -55,6 +58,12 @@ function pairByLength(
   let sounding: number[] = [];
   for (const end of ends) {
     while (next < list.length && notes.tick[list[next]!]! < end) sounding.push(list[next++]!);
+    // So many at once are no music: the first ends first, as the file has it.
+    if (sounding.length > MOST_AT_ONCE) {
+      const first = sounding.shift()!;
+      meant.set(first, end - notes.tick[first]!);
+      continue;
+    }
     // A note of no length begins where it ends.
     if (sounding.length === 0) sounding.push(list[next++]!);
     const likely = (i: number) => usual.get(bin(end - notes.tick[i]!)) ?? 0;

@@ -1,6 +1,6 @@
 import type { Take } from '../capture/take.ts';
 import { meantLengths } from './meant-lengths.ts';
-import { partNotes, type Split } from './split.ts';
+import { notesByPart, type Split } from './split.ts';
 
 /** Share of the time in which two tracks of one instrument may sound together: a note that rings on. */
 const MAY_OVERLAP = 0.1;
@@ -13,10 +13,11 @@ const LONGEST = 12;
  * several tracks, never sounding together. Largest groups only.
  */
 export function piecesOfOne(take: Take, split: Split): number[][] {
+  const notes = notesByPart(split);
   const groups = new Map<string, number[]>();
   split.parts.forEach((part, index) => {
     const from = part.from[0];
-    if (!from || part.from.length > 1 || !split.owner.includes(index)) return;
+    if (!from || part.from.length > 1 || notes[index]!.length === 0) return;
     const key = `${from.port}/${part.channel}/${from.bank}/${from.program ?? 'none'}`;
     groups.set(key, [...(groups.get(key) ?? []), index]);
   });
@@ -27,7 +28,7 @@ export function piecesOfOne(take: Take, split: Split): number[][] {
         apart.every(
           (other) =>
             split.parts[other]!.from[0]!.track !== split.parts[index]!.from[0]!.track &&
-            overlap(take, partNotes(split, other), partNotes(split, index)) <= MAY_OVERLAP,
+            overlap(take, notes[other]!, notes[index]!) <= MAY_OVERLAP,
         )
       ) {
         apart.push(index);

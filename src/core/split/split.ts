@@ -60,7 +60,7 @@ export interface Split {
  * is, is found with the others around it: a bass is what lies under all else, drums fit no harmony.
  */
 export function splitTake(take: Take): Split {
-  const streams = findStreams(take);
+  const streams = boundedStreams(findStreams(take));
   const owner = new Int32Array(take.notes.length);
   const shared = tracksOfSeveral(streams);
   const listen = listenAmong(
@@ -81,6 +81,21 @@ export function splitTake(take: Take): Split {
     refused: [],
     emptyTracks: take.file.tracks.length - sounding.size,
   };
+}
+
+/** Parts of a take at the most: no music has more, and every part is held against every other. */
+const MOST_PARTS = 256;
+
+/** What is beyond the most is gathered in the last: no note is lost. */
+function boundedStreams(streams: Stream[]): Stream[] {
+  if (streams.length <= MOST_PARTS) return streams;
+  const kept = streams.slice(0, MOST_PARTS);
+  const last = kept.pop()!;
+  const rest = streams.slice(MOST_PARTS - 1);
+  const notes = new Int32Array(rest.reduce((sum, stream) => sum + stream.notes.length, 0));
+  let at = 0;
+  for (const stream of rest) for (const i of stream.notes) notes[at++] = i;
+  return [...kept, { ...last, notes: [...notes.sort()] }];
 }
 
 /** Tracks that hold several channels: their names tell of a device or a song, not of one instrument. */
@@ -167,10 +182,18 @@ export interface PlayingPart {
 
 /** The parts that have notes. */
 export function playingParts(split: Split): PlayingPart[] {
+  const byPart = notesByPart(split);
   return split.parts.flatMap((part, index) => {
-    const notes = partNotes(split, index);
+    const notes = byPart[index]!;
     return notes.length > 0 ? [{ part, index, notes }] : [];
   });
+}
+
+/** Note indices of every part, ascending: all of them in one go. */
+export function notesByPart({ parts, owner }: Pick<Split, 'parts' | 'owner'>): number[][] {
+  const byPart: number[][] = parts.map(() => []);
+  for (let i = 0; i < owner.length; i++) if (owner[i]! >= 0) byPart[owner[i]!]!.push(i);
+  return byPart;
 }
 
 export function partIndex(split: Split, id: string): number {

@@ -18,13 +18,18 @@ function threads(): Piscina {
     filename: isBuilt
       ? join(appRoot, 'dist/worker/worker.mjs')
       : join(appRoot, 'src/server/compute/boot.mjs'),
-    minThreads: 0,
+    minThreads: 1,
     maxThreads: THREADS,
     // What a thread has at hand makes the next move of a take cheap.
     idleTimeout: 60_000,
     execArgv: [],
   });
   return holder.hollowBasketThreads;
+}
+
+/** Lets a thread begin before somebody waits for it. */
+export function warmThreads(): void {
+  threads();
 }
 
 /**

@@ -10,6 +10,7 @@ import { notesIn, type NoteSet } from '../../core/split/note-set.ts';
 import type { Role } from '../../core/split/roles.ts';
 import type { PitchPair } from '../../core/split/split.ts';
 import type { phrases } from '../db/schema.ts';
+import { LibraryError } from './errors.ts';
 
 /** The captured notes a phrase is made of, and how they are taken. */
 export interface PhraseSource {
@@ -70,7 +71,25 @@ export function sourceClip(take: Take, source: PhraseSource, recipe: Recipe): Cl
 export function phraseContent(take: Take, source: PhraseSource, recipe: Recipe) {
   const captured = sourceClip(take, source, recipe);
   const { clip } = keptResult(captured, recipe);
+  checkSize(clip);
   return { clip, columns: { ...columnsOf(clip, recipe), appliedTo: hashOf(captured) } };
+}
+
+/** Notes, and controllers, of a phrase at the most: twenty minutes of dense playing. */
+const MOST_NOTES = 50_000;
+const MOST_CONTROLS = 200_000;
+
+/** @throws LibraryError 422 where it is larger than any phrase is */
+function checkSize({ notes, controls }: Clip): void {
+  const [count, most, what] =
+    notes.length > MOST_NOTES
+      ? [notes.length, MOST_NOTES, 'notes']
+      : [controls.length, MOST_CONTROLS, 'controllers'];
+  if (count > most)
+    throw new LibraryError(
+      422,
+      `These bars hold ${count.toLocaleString('en')} ${what}; a phrase has at most ${most.toLocaleString('en')}. Choose fewer bars.`,
+    );
 }
 
 function columnsOf(clip: Clip, recipe: Recipe) {

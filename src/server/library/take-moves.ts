@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { and, eq } from 'drizzle-orm';
 import type { Move } from '../../core/split/moves.ts';
 import type { MovedTake } from '../compute/moved-take.ts';
@@ -82,14 +83,41 @@ function sharedMoves(a: readonly Move[], b: readonly Move[]): number {
   return shared;
 }
 
-/** Worked out in a thread, on the revision that was read; written only where that is still the newest. */
+/** Changes that are being worked out here, by take. */
+const underWay = new Map<string, Set<Promise<unknown>>>();
+
+/** Waits for the changes of a take that came before: whoever opens it again sees what they had sent. */
+export async function settledMoves(id: string): Promise<void> {
+  await Promise.allSettled(underWay.get(id) ?? []);
+}
+
 async function changeMoves(
   db: Db,
   id: string,
   seen: number | undefined,
   change: (row: TakeRow) => Moved,
 ): Promise<TakeDetail> {
+  const all = underWay.get(id) ?? new Set();
+  underWay.set(id, all);
+  const changing = workedOut(db, id, seen, change);
+  all.add(changing);
+  try {
+    return await changing;
+  } finally {
+    all.delete(changing);
+    if (all.size === 0 && underWay.get(id) === all) underWay.delete(id);
+  }
+}
+
+/** Worked out in a thread, on the revision that was read; written only where that is still the newest. */
+async function workedOut(
+  db: Db,
+  id: string,
+  seen: number | undefined,
+  change: (row: TakeRow) => Moved,
+): Promise<TakeDetail> {
   for (let tries = 1; ; tries++) {
+    if (seen !== undefined) await untilRevision(db, id, seen);
     const { row, stored } = await storedTake(db, id);
     if (seen !== undefined && seen !== row.revision) throw changedElsewhere(row.name);
     const next = change(row);
@@ -105,6 +133,17 @@ async function changeMoves(
 }
 
 const MOST_TRIES = 5;
+
+/** A change that stands on others which are still on their way waits for them so long, in milliseconds. */
+const PATIENCE = 5000;
+
+/** Waits until a take has come as far as whoever changes it has seen. */
+async function untilRevision(db: Db, id: string, seen: number): Promise<void> {
+  for (const start = Date.now(); Date.now() - start < PATIENCE; await delay(15)) {
+    const [row] = await db.select({ revision: takes.revision }).from(takes).where(eq(takes.id, id));
+    if (!row || row.revision >= seen) return;
+  }
+}
 
 function changedElsewhere(name: string): LibraryError {
   return new LibraryError(409, `"${name}" was changed in another window. Nothing was done here.`);

@@ -52,10 +52,12 @@ function OpenHouse({ house }: { house: House }) {
       settle(saved);
       // Taken back, the library is kept as before, and what was changed still stands on the page.
       const go = (next: House) => write(next).then(rebase, tellProblem);
-      toastWithUndo('Saved.', 'saving the house standard', () => go(before), {
-        redo: () => go(saved),
-        description: 'What is kept already stays as it is until a recipe is applied to it again.',
-      });
+      toastWithUndo(
+        'Saved. What is kept already stays as it is until a recipe is applied to it again.',
+        'saving the house standard',
+        () => go(before),
+        { redo: () => go(saved) },
+      );
     },
   });
   useActions('House standard', [

@@ -48,7 +48,8 @@ export function PhraseList({
         ref={scroller}
         className="min-h-0 flex-1 overflow-auto"
         role="listbox"
-        aria-label={`${total.toLocaleString('en')} ${total === 1 ? 'phrase' : 'phrases'}`}
+        aria-label="Found phrases"
+        aria-setsize={total}
         aria-activedescendant={selected && `phrase-${selected}`}
         tabIndex={0}
       >

@@ -19,14 +19,16 @@ export function History({ editing: { history, done, dropped, goTo, restore } }: 
     </li>
   );
   return (
-    <section aria-label="History">
-      <h2 className="mb-1">History</h2>
-      <ol className="text-sm">
-        {line('as it was captured', 0)}
-        {history.map((text, i) => line(text, i + 1))}
-      </ol>
+    <>
+      <section aria-label="History">
+        <h2 className="mb-1">History</h2>
+        <ol className="text-sm">
+          {line('as it was captured', 0)}
+          {history.map((text, i) => line(text, i + 1))}
+        </ol>
+      </section>
       {dropped.length > 0 && (
-        <ul className="mt-1 text-sm" aria-label="Dropped histories">
+        <ul className="-mt-2 text-sm" aria-label="Dropped histories">
           {dropped.map(({ moves, at }, number) => (
             <li key={`${at} ${moves.length}`} className="flex items-center gap-2 py-0.5 text-muted">
               <span className="min-w-0 flex-1">
@@ -39,6 +41,6 @@ export function History({ editing: { history, done, dropped, goTo, restore } }: 
           ))}
         </ul>
       )}
-    </section>
+    </>
   );
 }

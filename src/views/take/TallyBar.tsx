@@ -6,10 +6,7 @@ import { RoleWeave } from '../../ui/RoleMark.tsx';
 function asideWords(split: Split): string {
   const counts = tallyOf(split).setAside;
   const byReason = new Map<string, number>();
-  split.setAside.forEach(({ reason }, i) => {
-    const kind = /^bars? \d/.test(reason) ? 'in bars that were chosen' : reason;
-    byReason.set(kind, (byReason.get(kind) ?? 0) + counts[i]!);
-  });
+  split.setAside.forEach(({ reason }, i) => byReason.set(reason, (byReason.get(reason) ?? 0) + counts[i]!));
   const told = [...byReason]
     .filter(([, count]) => count > 0)
     .sort((a, b) => b[1] - a[1])
@@ -19,7 +16,7 @@ function asideWords(split: Split): string {
     : told.join(', ');
 }
 
-/** Reasons that are told, at most; stretches of bars are one. */
+/** Reasons that are told, at most: those of most notes. */
 const MOST_REASONS = 4;
 
 /** The account of every note, as a woven band and in words. */

@@ -32,16 +32,14 @@ const REDO: MoveChange = {
   then: (row) => ({ ...row, movesDone: Math.min(row.moves.length, row.movesDone + 1) }),
 };
 
-/** Changes of one take, one after the other: each stands on the one before. */
-const underWay = new Map<string, Promise<unknown>>();
-
 const keyOf = (id: string) => ['take', id];
 
 export const takeSource = (id: string) => `take ${id}`;
 
 /**
  * Shows a change of a take's moves at once and writes it; put right by the server's answer. Works from any view. Where another
- * window was faster nothing is done: its state is shown, and the change can be made on it.
+ * window was faster nothing is done: its state is shown, and the change can be made on it. Changes are sent at once,
+ * that none is lost with the page; their revisions tell the server in which order they stand.
  */
 async function changeTake(id: string, change: MoveChange): Promise<void> {
   const key = keyOf(id);
@@ -51,20 +49,18 @@ async function changeTake(id: string, change: MoveChange): Promise<void> {
     key,
     (old) => old && { ...change.then(old), revision: old.revision + 1 },
   );
-  const before = underWay.get(id);
   const write = queryClient
     .getMutationCache()
     .build(queryClient, {
       mutationKey: key,
-      mutationFn: async () => {
-        await before?.catch(() => undefined);
-        const body = { ...change.body, ...(revision === undefined ? {} : { revision }) };
-        return sendJson<TakeWire>('POST', `/api/takes/${id}/${change.path}`, body);
-      },
+      mutationFn: () =>
+        sendJson<TakeWire>('POST', `/api/takes/${id}/${change.path}`, {
+          ...change.body,
+          ...(revision === undefined ? {} : { revision }),
+        }),
       onSuccess: (answer: TakeWire) => takeOver(queryClient, key, answer),
     })
     .execute(undefined);
-  underWay.set(id, write);
   try {
     await write;
   } catch (error) {
@@ -77,7 +73,6 @@ async function changeTake(id: string, change: MoveChange): Promise<void> {
       });
     else tellProblem(error);
   } finally {
-    if (underWay.get(id) === write) underWay.delete(id);
     tellWindows('take');
     await renew('takes', 'take-habits');
   }

@@ -95,10 +95,12 @@ export function useTakeListening({
     const cut = range ?? { start: 1, count: bars };
     return {
       id: `take ${row.id}`,
-      title: row.name,
-      subtitle: [one, range ? `bars ${range.start} to ${range.start + range.count - 1}` : 'the whole take']
-        .filter(Boolean)
-        .join(', '),
+      title: one ?? row.name,
+      subtitle: range
+        ? `${row.name}, bars ${range.start} to ${range.start + range.count - 1}`
+        : one
+          ? `${row.name}, the whole take`
+          : 'the whole take',
       lanes: takeLanes(take, split, JSON.parse(heardAs) as HeardPart[], cut, key),
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps -- heardAs stands for what is heard
