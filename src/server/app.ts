@@ -6,6 +6,7 @@ import { endReaders, resumeIntakes } from './jobs/intake.ts';
 import { watchInbox } from './jobs/inbox.ts';
 import { seedDemo } from './demo/seed.ts';
 import { storageProblem } from './library/errors.ts';
+import { sweep } from './library/sweep.ts';
 import { dataDirectory } from './paths.ts';
 
 const holder = globalThis as { hollowBasketLibrary?: Promise<Library> };
@@ -37,6 +38,7 @@ async function open(): Promise<Library> {
   });
   if (process.env.DEMO === '1') await seedDemo(library);
   warmThreads();
+  await sweep(library, { isShared: process.env.DATABASE_URL !== undefined });
   await resumeIntakes(library);
   await resumeBatches(library);
   const inbox = await watchInbox(library);

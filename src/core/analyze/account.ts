@@ -165,7 +165,8 @@ function findUnended({ notes, timing, repairs }: Take, capture?: CaptureFacts | 
   if (!fromFile && !capture?.endedNotes) return [];
   const bar = barTicks(timeline.ppq, meterAt(timeline, 0));
   const unended = [...Array(notes.length).keys()].filter((i) => notes.tick[i]! + notes.duration[i]! >= ticks);
-  const begun = unended.map((i) => hangsFrom(notes, i));
+  const from = hangingFrom(notes);
+  const begun = unended.map((i) => from[i]!);
   const hung = begun.filter((i) => ticks - notes.tick[i]! >= 1.5 * bar);
   const cut = begun.filter((i) => ticks - notes.tick[i]! < 1.5 * bar);
   const name = (i: number) =>
@@ -202,19 +203,18 @@ function sourceLost({ source, bar }: { source: string; bar: number }): AccountFi
 }
 
 /**
- * The note whose end is missing, of one that still sounds at the end. Ends belong to the first note that waits for
+ * For each note the one whose end is missing, if it still sounds at the end. Ends belong to the first note that waits for
  * one: where a pitch was played again after the loss, each took the end of the next.
  */
-function hangsFrom(notes: Notes, last: number): number {
-  let from = last;
-  for (let i = last - 1; i >= 0; i--) {
-    const same =
-      notes.pitch[i] === notes.pitch[from] &&
-      notes.channel[i] === notes.channel[from] &&
-      notes.track[i] === notes.track[from];
-    if (!same) continue;
-    if (notes.tick[i]! + notes.duration[i]! <= notes.tick[from]!) break;
-    from = i;
+function hangingFrom(notes: Notes): Int32Array {
+  const from = Int32Array.from(notes.tick.keys());
+  const before = new Map<number, number>();
+  for (let i = 0; i < notes.length; i++) {
+    const key = (notes.track[i]! * 16 + notes.channel[i]!) * 128 + notes.pitch[i]!;
+    const last = before.get(key);
+    if (last !== undefined && notes.tick[last]! + notes.duration[last]! > notes.tick[i]!)
+      from[i] = from[last]!;
+    before.set(key, i);
   }
   return from;
 }

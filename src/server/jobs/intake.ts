@@ -1,6 +1,7 @@
 import { mkdir, rm, writeFile } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
+import { setTimeout as delay } from 'node:timers/promises';
 import { Piscina } from 'piscina';
 import type { Library } from '../db/client.ts';
 import type { IntakeSettings } from '../db/schema.ts';
@@ -110,16 +111,35 @@ export async function resumeIntakes(library: Library): Promise<void> {
   }
 }
 
-/** Reads one batch while the one before is stored. */
+/** A file that is being read, or was. */
+interface Reading {
+  item: JobItem;
+  since: number;
+  answer?: IntakeAnswer;
+}
+
+/** A file that is read for longer lets those behind it be stored before it, in milliseconds. */
+const SLOW = 2000;
+
+/** A file that is read for longer is refused: one must not keep a thread for itself. */
+const LONGEST = 60_000;
+
+/**
+ * Reads files while those that were read are stored. They are stored in their order, so that of two alike the first
+ * counts; one that takes long does not hold up the others.
+ */
 async function takeInWaiting(library: Library, jobId: string): Promise<void> {
   const { db } = library;
+  const window: Reading[] = [];
   let storing: Promise<void> = Promise.resolve();
   let after = -1;
   for (;;) {
     const job = await getJob(db, jobId);
     if (job.state !== 'running') break;
-    const items = await waitingItems(db, jobId, after, BATCH);
-    if (items.length === 0) {
+    const more = await waitingItems(db, jobId, after, BATCH - window.length);
+    for (const item of more) window.push(beginReading(library, jobId, item, job.settings));
+    after = more.at(-1)?.position ?? after;
+    if (window.length === 0) {
       await storing;
       // Archives that were opened meanwhile have put their files at the end.
       if ((await waitingItems(db, jobId, after, 1)).length > 0) continue;
@@ -127,10 +147,13 @@ async function takeInWaiting(library: Library, jobId: string): Promise<void> {
         await endJob(db, jobId, 'done');
       break;
     }
-    after = items.at(-1)!.position;
-    const answers = await Promise.all(items.map((item) => readItem(library, jobId, item, job.settings)));
+    const done = takeRead(window);
+    if (done.length === 0) {
+      await delay(LOOK_EVERY);
+      continue;
+    }
     await storing;
-    storing = storeBatch(library, jobId, items, answers, job.settings);
+    storing = storeBatch(library, jobId, done, job.settings);
     storing.catch(() => {});
   }
   await storing;
@@ -138,7 +161,28 @@ async function takeInWaiting(library: Library, jobId: string): Promise<void> {
   if (state !== 'running') await rm(spoolFolder(library, jobId), { recursive: true, force: true });
 }
 
-function readItem(
+/** How often it is looked whether something was read, in milliseconds. */
+const LOOK_EVERY = 10;
+
+function beginReading(library: Library, jobId: string, item: JobItem, settings: IntakeSettings): Reading {
+  const reading: Reading = { item, since: Date.now() };
+  void readItem(library, jobId, item, settings).then((answer) => (reading.answer = answer));
+  return reading;
+}
+
+/** Takes those out of the window that were read, up to the first that is not; one that is slow is passed over. */
+function takeRead(window: Reading[]): (Reading & { answer: IntakeAnswer })[] {
+  const taken: (Reading & { answer: IntakeAnswer })[] = [];
+  for (let at = 0; at < window.length;) {
+    const { answer, since } = window[at]!;
+    if (answer) taken.push({ ...window.splice(at, 1)[0]!, answer });
+    else if (Date.now() - since > SLOW) at++;
+    else break;
+  }
+  return taken;
+}
+
+async function readItem(
   library: Library,
   jobId: string,
   item: JobItem,
@@ -152,21 +196,29 @@ function readItem(
     dataDirectory: library.dataDirectory,
     folder: join(spoolFolder(library, jobId), `${item.position}-inside`),
   };
-  return readers().run(task) as Promise<IntakeAnswer>;
+  try {
+    return (await readers().run(task, { signal: AbortSignal.timeout(LONGEST) })) as IntakeAnswer;
+  } catch (error) {
+    // An archive takes as long as its files are many; a file is not that large.
+    const late = error instanceof Error && (error.name === 'AbortError' || error.name === 'TimeoutError');
+    if (!late) console.error(error);
+    const reason = late
+      ? `Reading "${item.file}" took longer than ${LONGEST / 1000} seconds: it was left out.`
+      : `"${item.file}" could not be read.`;
+    return { kind: 'refused', reason };
+  }
 }
 
 /** Stores what was read of a batch and what came of each file, in one transaction. */
 async function storeBatch(
   library: Library,
   jobId: string,
-  items: readonly JobItem[],
-  answers: readonly IntakeAnswer[],
+  done: readonly { item: JobItem; answer: IntakeAnswer }[],
   settings: IntakeSettings,
 ): Promise<void> {
   const read: (ReadFile & { position: number })[] = [];
   const outcomes: ItemOutcome[] = [];
-  for (const [i, item] of items.entries()) {
-    const answer = answers[i]!;
+  for (const { item, answer } of done) {
     const { position } = item;
     if (answer.kind === 'opened') await openItem(library.db, jobId, position, answer.opened);
     else if (answer.kind === 'refused') outcomes.push({ position, state: 'refused', reason: answer.reason });
@@ -189,6 +241,6 @@ async function storeBatch(
   // What a page has sent has done its duty; files elsewhere are their owners'.
   const spool = spoolFolder(library, jobId);
   await Promise.all(
-    items.map(({ path }) => (path?.startsWith(spool) ? rm(path, { force: true }) : undefined)),
+    done.map(({ item: { path } }) => (path?.startsWith(spool) ? rm(path, { force: true }) : undefined)),
   );
 }

@@ -7,39 +7,35 @@ import { createGunzip, createGzip } from 'node:zlib';
 import { asc, eq, getTableName, sql } from 'drizzle-orm';
 import type { Library } from '../db/client.ts';
 import * as schema from '../db/schema.ts';
+import { appRoot } from '../paths.ts';
+import { checkRow, TABLES, upgraded, type Row } from './backup-rows.ts';
+import { LARGEST_FILE } from './derive.ts';
 import { LibraryError } from './errors.ts';
-import { keepOriginalFile, originalNote, sha256Of, syncOriginals, type OriginalNote } from './originals.ts';
+import {
+  isSha256,
+  keepOriginalFile,
+  originalNote,
+  sha256Of,
+  syncOriginals,
+  type OriginalNote,
+} from './originals.ts';
 import { takeIn } from './takes.ts';
 
-/** Tables in an order in which each refers only to those before it. */
-const TABLES: readonly string[] = [
-  schema.contributors,
-  schema.sources,
-  schema.projects,
-  schema.originals,
-  schema.takes,
-  schema.parts,
-  schema.changes,
-  schema.sheaves,
-  schema.phrases,
-  schema.tags,
-  schema.phraseTags,
-  schema.baskets,
-  schema.basketItems,
-  schema.jobs,
-  schema.jobItems,
-  schema.houses,
-  schema.presets,
-  schema.feels,
-  schema.forgottenHabits,
-  schema.batches,
-  schema.batchItems,
-  schema.captures,
-  schema.captureChunks,
-].map(getTableName);
-
-/** First line of a backup; the tables' rows follow, a line each. */
+/** First line of a backup, with the schema its rows have; they follow, a line each. */
 const FORMAT = { format: 'hollow-basket-backup', version: 1 } as const;
+
+/** Backups before this one did not say theirs. */
+const UNSAID_SCHEMA = 6;
+
+/** Number of the schema that this version has: of its last migration. */
+function schemaVersion(): number {
+  const journal = join(appRoot, 'src/server/db/migrations/meta/_journal.json');
+  const { entries } = JSON.parse(readFileSync(journal, 'utf8')) as { entries: { idx: number }[] };
+  return entries.at(-1)!.idx;
+}
+
+/** Characters of a line at most: an original of the largest size in hexadecimal, and room for the rest. */
+const LONGEST_LINE = 2 * LARGEST_FILE + 1024 * 1024;
 
 const ROWS_AT_ONCE = 200;
 
@@ -57,10 +53,10 @@ export async function backUp(library: Library, path: string): Promise<{ rows: nu
     if (!zip.write(`${JSON.stringify(line)}\n`)) await once(zip, 'drain');
   };
   let rows = 0;
-  await write(FORMAT);
+  await write({ ...FORMAT, schema: schemaVersion() });
   await library.db.transaction(
     async (tx) => {
-      for (const table of TABLES) {
+      for (const table of TABLES.map(getTableName)) {
         await tx.execute(
           sql.raw(`declare rows_of_${table} cursor for select row_to_json(t)::text as row from ${table} t`),
         );
@@ -96,10 +92,11 @@ export async function restore(library: Library, path: string): Promise<{ rows: n
   if (await holdsAnything(library)) {
     throw new LibraryError(409, 'A backup is restored into an empty library only; this one holds something.');
   }
+  // Everything is looked at before anything is written.
+  for await (const _ of rowsOf(path, library.dataDirectory));
   let rows = 0;
-  let first = true;
   await library.db.transaction(async (tx) => {
-    let batch: unknown[] = [];
+    let batch: Row[] = [];
     let batchTable = '';
     const flush = async () => {
       if (batch.length === 0) return;
@@ -110,23 +107,45 @@ export async function restore(library: Library, path: string): Promise<{ rows: n
       rows += batch.length;
       batch = [];
     };
-    for await (const line of linesOf(path)) {
-      const value = parseLine(line, path);
-      if (first) {
-        if (value.format !== FORMAT.format || value.version !== FORMAT.version) throw noBackup(path);
-        first = false;
-        continue;
-      }
-      if (!TABLES.includes(value.table ?? '')) throw noBackup(path);
-      if (value.table !== batchTable || batch.length >= ROWS_AT_ONCE) await flush();
-      batchTable = value.table!;
-      batch.push(value.row);
+    for await (const { table, row } of rowsOf(path, library.dataDirectory)) {
+      if (table !== batchTable || batch.length >= ROWS_AT_ONCE) await flush();
+      batchTable = table;
+      batch.push(row);
     }
     await flush();
   });
-  if (first) throw noBackup(path);
   await writeOriginalFiles(library);
   return { rows };
+}
+
+/** The rows of a backup as this version has them, each checked. @throws LibraryError 422 with what is wrong */
+async function* rowsOf(path: string, dataDirectory: string): AsyncGenerator<{ table: string; row: Row }> {
+  const newest = schemaVersion();
+  let number = 0;
+  let from = newest;
+  for await (const line of linesOf(path)) {
+    number++;
+    const value = parseLine(line, path);
+    if (number === 1) {
+      if (value.format !== FORMAT.format || value.version !== FORMAT.version) throw noBackup(path);
+      from = value.schema ?? UNSAID_SCHEMA;
+      if (!Number.isInteger(from) || from < UNSAID_SCHEMA || from > newest)
+        throw otherVersion(path, from, newest);
+      continue;
+    }
+    const table = String(value.table);
+    const row = upgraded(table, (value.row ?? {}) as Row, from, newest);
+    yield { table, row: checkRow(table, row, number, dataDirectory) };
+  }
+  if (number === 0) throw noBackup(path);
+}
+
+function otherVersion(path: string, from: number, newest: number): LibraryError {
+  const what = from > newest ? 'a newer' : 'an older';
+  return new LibraryError(
+    422,
+    `${path} was written by ${what} version of Hollow Basket (schema ${from}; this one has ${newest}): restore it with that version, and open its library with this one.`,
+  );
 }
 
 /** Lines of a gzipped file. @throws LibraryError where it is not gzipped or cut short. */
@@ -140,6 +159,11 @@ async function* linesOf(path: string): AsyncGenerator<string> {
     for await (const chunk of unzip) {
       const lines = (rest + decoder.decode(chunk as Buffer, { stream: true })).split('\n');
       rest = lines.pop() ?? '';
+      if (rest.length > LONGEST_LINE || lines.some((line) => line.length > LONGEST_LINE))
+        throw new LibraryError(
+          422,
+          `${path} has a line that is longer than any of a backup. Nothing was restored.`,
+        );
       yield* lines;
     }
   } catch (error) {
@@ -152,6 +176,7 @@ async function* linesOf(path: string): AsyncGenerator<string> {
 interface Line {
   format?: string;
   version?: number;
+  schema?: number;
   table?: string;
   row?: unknown;
 }
@@ -218,7 +243,7 @@ export async function rebuild(
   onFile: (done: number, total: number) => void = () => {},
 ): Promise<{ taken: number; known: number; damaged: string[] }> {
   const folder = join(library.dataDirectory, 'originals');
-  const files = existsSync(folder) ? readdirSync(folder).filter((name) => /^[0-9a-f]{64}$/.test(name)) : [];
+  const files = existsSync(folder) ? readdirSync(folder).filter(isSha256) : [];
   const result = { taken: 0, known: 0, damaged: [] as string[] };
   for (const [i, name] of files.entries()) {
     const bytes = readFileSync(join(folder, name));

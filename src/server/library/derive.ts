@@ -15,6 +15,9 @@ import { LibraryError } from './errors.ts';
 /** The largest file taken in, in bytes. A full album of dense MIDI is a tenth of it. */
 export const LARGEST_FILE = 16 * 1024 * 1024;
 
+/** Takes of one file at the most: patterns of a format 2 file. */
+const MOST_PATTERNS = 1024;
+
 /** Keys kept with a take: the likeliest and its runners-up. */
 const KEYS_KEPT = 4;
 
@@ -53,11 +56,19 @@ export function deriveTakes(
   if (bytes.length > LARGEST_FILE) {
     throw new LibraryError(413, `This file is larger than ${LARGEST_FILE / 1024 / 1024} MB.`);
   }
-  const sounding = readOrRefuse(bytes).flatMap((take, pattern) =>
+  const all = readOrRefuse(bytes).flatMap((take, pattern) =>
     take.notes.length > 0 ? [{ take, pattern }] : [],
   );
+  const sounding = all.slice(0, MOST_PATTERNS);
   if (sounding.length === 0)
     throw new LibraryError(422, 'This file holds no notes: there is nothing to take in.');
+  if (all.length > MOST_PATTERNS)
+    sounding[0]!.take.repairs.push({
+      code: 'too-many-changes',
+      message: `Of ${all.length.toLocaleString('en')} patterns the first ${MOST_PATTERNS.toLocaleString('en')} are taken in; the bytes of all are kept.`,
+      track: 0,
+      tick: 0,
+    });
   return sounding.map(({ take, pattern }) => {
     const split = splitTake(take);
     return {

@@ -3,6 +3,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { open, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
+import { object, string } from 'yup';
 import type { Db, Library } from '../db/client.ts';
 import type { CaptureFacts } from '../../core/capture/recording.ts';
 import { originals, type TakeAsked } from '../db/schema.ts';
@@ -10,6 +11,17 @@ import { originals, type TakeAsked } from '../db/schema.ts';
 /** SHA-256 in hexadecimal, by which original bytes are known. */
 export function sha256Of(bytes: Uint8Array): string {
   return createHash('sha256').update(bytes).digest('hex');
+}
+
+/** Whether something is a checksum, and so may be the name of an original's file. */
+export function isSha256(text: unknown): text is string {
+  return typeof text === 'string' && /^[0-9a-f]{64}$/.test(text);
+}
+
+/** Where an original lies. @throws RangeError for what is no checksum: it must never become a path */
+function originalPath({ dataDirectory }: Pick<Library, 'dataDirectory'>, sha256: string): string {
+  if (!isSha256(sha256)) throw new RangeError('An original is named by its checksum.');
+  return join(dataDirectory, 'originals', sha256);
 }
 
 /** What is known of a file besides its bytes; kept beside them, so that a lost database can be rebuilt. */
@@ -37,8 +49,7 @@ export async function keepOriginalFile(
   /** False where many are written: then `syncOriginals` comes after them. */
   syncs = true,
 ): Promise<void> {
-  const folder = join(library.dataDirectory, 'originals');
-  const path = join(folder, sha256);
+  const path = originalPath(library, sha256);
   if (existsSync(path)) return;
   if (note) await keepOriginalNote(library, sha256, note);
   await writeDurably(path, bytes);
@@ -51,7 +62,7 @@ export async function keepOriginalNote(
   sha256: string,
   note: OriginalNote,
 ): Promise<void> {
-  const path = join(library.dataDirectory, 'originals', `${sha256}.json`);
+  const path = `${originalPath(library, sha256)}.json`;
   if (!existsSync(path)) await writeDurably(path, JSON.stringify(note));
 }
 
@@ -78,15 +89,37 @@ async function writeDurably(path: string, content: Uint8Array | string): Promise
   await rename(temporary, path);
 }
 
+/** What was noted of an original: as far as it is what a note can hold. */
 export function originalNote(library: Pick<Library, 'dataDirectory'>, sha256: string): OriginalNote {
   try {
-    return JSON.parse(
-      readFileSync(join(library.dataDirectory, 'originals', `${sha256}.json`), 'utf8'),
-    ) as OriginalNote;
+    const text = readFileSync(`${originalPath(library, sha256)}.json`, 'utf8');
+    return NOTE.validateSync(JSON.parse(text), { strict: true }) as OriginalNote;
   } catch {
     return {};
   }
 }
+
+const word = () => string().max(1000).optional();
+
+/** A note may have been written by anybody who can write into the folder. */
+const NOTE = object({
+  fileName: word(),
+  name: string().max(200).optional(),
+  source: string().max(200).optional(),
+  contributor: string().max(200).optional(),
+  rights: string().max(200).optional(),
+  asked: object().optional().default(undefined),
+  capture: object({
+    input: string()
+      .matches(/^[0-9a-f]{64}$/)
+      .optional(),
+  })
+    .optional()
+    .default(undefined),
+  inputOf: string()
+    .matches(/^[0-9a-f]{64}$/)
+    .optional(),
+});
 
 export async function originalBytes(db: Db, sha256: string): Promise<Uint8Array | undefined> {
   const [row] = await db
