@@ -5,6 +5,8 @@ export interface BenchResult {
   reference: number;
   ratio: number;
   unit: string;
+  /** Further numbers by name, where a benchmark has more to say than one. */
+  figures?: Record<string, number>;
 }
 
 /**

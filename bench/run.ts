@@ -1,21 +1,31 @@
+import { build } from '../scripts/build.mjs';
 import type { BenchResult } from './measure.ts';
 
-const BENCHES: Record<string, () => Promise<{ bench: () => BenchResult | Promise<BenchResult> }>> = {
+type Bench = () => Promise<{ bench: () => BenchResult | Promise<BenchResult> }>;
+
+const BENCHES: Record<string, Bench> = {
   read: () => import('./read.ts'),
   split: () => import('./split.ts'),
   analyze: () => import('./analyze.ts'),
   normalize: () => import('./normalize.ts'),
-  ui: () => import('./ui.ts'),
-  strands: () => import('./strands.ts'),
   intake: () => import('./intake.ts'),
-  capture: () => import('./capture.ts'),
   'kit-model': () => import('./kit-model.ts'),
 };
 
+/** Those that start the built application: it is built first where it is not. */
+const OF_THE_BUILD: Record<string, Bench> = {
+  ui: () => import('./ui.ts'),
+  strands: () => import('./strands.ts'),
+  capture: () => import('./capture.ts'),
+  hostile: () => import('./hostile.ts'),
+};
+
 const name = process.argv[2] ?? '';
-const load = BENCHES[name];
-if (load) console.log(JSON.stringify(await (await load()).bench()));
-else {
-  console.error(`Which? ${Object.keys(BENCHES).join(', ')}`);
+const load = BENCHES[name] ?? OF_THE_BUILD[name];
+if (load) {
+  if (OF_THE_BUILD[name]) await build();
+  console.log(JSON.stringify(await (await load()).bench()));
+} else {
+  console.error(`Which? ${[...Object.keys(BENCHES), ...Object.keys(OF_THE_BUILD)].join(', ')}`);
   process.exitCode = 2;
 }

@@ -17,21 +17,23 @@ export interface StoredTake {
   moves: readonly Move[];
 }
 
-/** Notes that a thread keeps at hand, of originals and of opened takes each: some tens of megabytes. */
-const NOTES_KEPT = 400_000;
+/** Notes and events that a thread keeps at hand, of originals and of opened takes each: some tens of megabytes. */
+const KEPT = 400_000;
 
-/** A take costs at least as much as so many notes. */
+/** A take costs at least as much as so many. */
 const LEAST = 500;
 
-const sizeOf = (take: Take) => LEAST + take.notes.length;
+function sizeOf({ notes, file }: Take): number {
+  return LEAST + notes.length + file.tracks.reduce((sum, events) => sum + events.length, 0);
+}
 
 const originals = new LRUCache<string, Take>({
-  maxSize: NOTES_KEPT,
+  maxSize: KEPT,
   sizeCalculation: sizeOf,
 });
 
 const opened = new LRUCache<string, OpenedTake>({
-  maxSize: NOTES_KEPT,
+  maxSize: KEPT,
   sizeCalculation: ({ take }) => sizeOf(take),
 });
 
