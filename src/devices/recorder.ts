@@ -82,6 +82,8 @@ interface RecorderState {
   notes: number;
   finished: { takeId: string | null; account: Account; name: string } | null;
   problem: string | null;
+  /** When the last recording stopped by itself, in ms of `performance.now()`. */
+  endedByItself: number;
   /** A pad or pedal that marks "that one": status and first data byte. */
   markBy: { status: number; data1: number } | null;
   choosingMark: boolean;
@@ -97,26 +99,42 @@ export interface Activity {
   messages: number;
 }
 
+const SETTINGS: RecorderSettings = {
+  name: '',
+  clock: 'click',
+  bpm: 100,
+  meter: { numerator: 4, denominator: 4 },
+  countInBars: 1,
+  bars: null,
+  click: true,
+  monitor: true,
+  markBars: 4,
+};
+
+/** Where settings outlast the window; a name is one take's. */
+const REMEMBERED = 'live settings';
+
+/** Those of the last time, in this browser. */
+function rememberedSettings(): RecorderSettings {
+  try {
+    const kept = JSON.parse(globalThis.localStorage.getItem(REMEMBERED) ?? '{}') as Partial<RecorderSettings>;
+    return { ...SETTINGS, ...kept, name: '' };
+  } catch {
+    return SETTINGS;
+  }
+}
+
 export const useRecorder = create<RecorderState>(() => ({
   access: 'unasked',
   sources: STAND_IN_SOURCES.map(({ id, name, kind }) => ({ id, name, kind, armed: false, lost: false })),
   outputs: [...STAND_IN_OUTPUTS],
-  settings: {
-    name: '',
-    clock: 'click',
-    bpm: 100,
-    meter: { numerator: 4, denominator: 4 },
-    countInBars: 1,
-    bars: null,
-    click: true,
-    monitor: true,
-    markBars: 4,
-  },
+  settings: rememberedSettings(),
   phase: 'idle',
   startMs: 0,
   notes: 0,
   finished: null,
   problem: null,
+  endedByItself: -Infinity,
   markBy: null,
   choosingMark: false,
   marks: 0,
@@ -159,6 +177,8 @@ interface Running {
   lastOnset: number;
   lost: { source: string; ms: number }[];
   lateness: Lateness;
+  /** Bars after which it stops by itself; null by hand. */
+  stopAfter: number | null;
   /** Up to when clicks and clocks have been sent. */
   sentUntil: number;
   barMs: number;
@@ -353,6 +373,7 @@ export function chooseMarkSignal(choice: 'next' | null): void {
 
 export function changeSettings(change: Partial<RecorderSettings>): void {
   useRecorder.setState(({ settings }) => ({ settings: { ...settings, ...change } }));
+  globalThis.localStorage?.setItem(REMEMBERED, JSON.stringify(useRecorder.getState().settings));
 }
 
 /** What is played to the source; null for nothing. Tempo, meter and bars follow it. */
@@ -390,6 +411,17 @@ function planOf(sources: SourceState[], startMs: number): RecordingPlan {
   };
 }
 
+/** A key that was meant to stop what had just stopped by itself must not begin anew, in milliseconds. */
+const JUST_ENDED = 1500;
+
+/** Begins, or ends what runs; right after a recording has ended by itself, nothing. */
+export function recordOrStop(): void {
+  const { phase, endedByItself } = useRecorder.getState();
+  if (phase === 'finishing' || phase === 'starting') return;
+  if (phase !== 'idle') void stopRecording();
+  else if (performance.now() - endedByItself > JUST_ENDED) void startRecording();
+}
+
 /** Begins: counts in and records to the click, waits for another's start, or records at once. */
 export async function startRecording(): Promise<void> {
   const { phase, settings } = useRecorder.getState();
@@ -400,7 +432,8 @@ export async function startRecording(): Promise<void> {
     return;
   }
   const pressedAt = performance.now();
-  useRecorder.setState({ phase: 'starting', problem: null, finished: null, notes: 0, marks: 0 });
+  // The account of the last take stays until there is a new one.
+  useRecorder.setState({ phase: 'starting', problem: null, notes: 0, marks: 0 });
   const { meter, bpm, clock } = settings;
   const barMs = barTicks(msPerQuarter(bpm), meter);
   const countIn = clock === 'click' ? settings.countInBars * barMs : 0;
@@ -425,6 +458,8 @@ export async function startRecording(): Promise<void> {
       lastOnset: -Infinity,
       lost: [],
       lateness: createLateness(),
+      // Another's clock ends it itself.
+      stopAfter: clock === 'followed' ? null : settings.bars,
       sentUntil: plan.startMs - countIn,
       barMs,
     };
@@ -470,12 +505,16 @@ function tick(): void {
   if (now - running.keptAt >= KEEP_EVERY_MS) keepMore(running, now);
   const { notes } = running;
   if (notes !== useRecorder.getState().notes) useRecorder.setState({ notes });
-  if (phase === 'recording' && plan.bars !== null && settings.clock !== 'followed') {
-    const end = plan.startMs + plan.bars * running.barMs;
+  const { stopAfter } = running;
+  if (phase === 'recording' && stopAfter !== null) {
+    const end = plan.startMs + stopAfter * running.barMs;
     const quiet = running.sounding.size === 0 && now - running.lastOnset > running.barMs / 2;
-    // A note that is still held is let ring, and what is played beyond the bars is heard out.
-    if (now >= end + 30 && (quiet || now >= end + HEAR_OUT_BARS * running.barMs))
-      void stopRecording(quiet ? end : now);
+    // A note that is still held is let ring, and what is played beyond the bars is heard out; the take ends where it was
+    // asked to end, or with the last that was played.
+    if (now >= end + 30 && (quiet || now >= end + HEAR_OUT_BARS * running.barMs)) {
+      useRecorder.setState({ endedByItself: now });
+      void stopRecording(end);
+    }
   }
 }
 
@@ -594,7 +633,7 @@ export async function takeFromMemory(id: string): Promise<void> {
     });
     return;
   }
-  useRecorder.setState({ phase: 'finishing', finished: null, problem: null });
+  useRecorder.setState({ phase: 'finishing', problem: null });
   try {
     const plan: RecordingPlan = { ...planOf([source], last.fromMs), clock: 'none', bars: null };
     const { id: capture } = await store.begin(plan);

@@ -10,7 +10,11 @@ import type { Locator, Page } from '@playwright/test';
 const PLAYS: { id: string; type: Record<string, string>; settings: Record<string, unknown> }[] = [
   { id: 'chord-player', type: { Bars: '2' }, settings: { bars: 2 } },
   { id: 'arpeggiator', type: { 'Chords held': 'Am | F' }, settings: { chart: 'Am | F' } },
-  { id: 'band', type: { Chart: 'Dm | A7', Choruses: '1' }, settings: { chart: 'Dm | A7', choruses: 1 } },
+  {
+    id: 'band',
+    type: { Chart: 'Dm | A7', 'Times through': '1' },
+    settings: { chart: 'Dm | A7', choruses: 1 },
+  },
   { id: 'drum-player', type: { 'Sections and bars': 'verse 2' }, settings: { sections: 'verse 2' } },
   { id: 'strummer', type: { Bars: '2' }, settings: { bars: 2 } },
   { id: 'step-grid', type: { Bars: '2' }, settings: { bars: 2 } },
@@ -112,9 +116,9 @@ test('a clean take brings no warning, and what set it off is kept beside it', as
 test('a mishap is told with its way out, and the bars too many become an ending', async ({ page }) => {
   const form = await openWith(page, 'Band');
   await form.getByLabel('Chart', { exact: true }).fill('Dm | A7');
-  await form.getByLabel('Choruses').fill('1');
+  await form.getByLabel('Times through').fill('1');
   await form.getByLabel('Its tempo, BPM').fill('200');
-  await form.getByLabel('two bars after what was asked').check();
+  await form.getByLabel('bars after what was asked').check();
   await recording(page).getByLabel('Count-in, bars').fill('0');
   await record(page);
   await lastTake(page);

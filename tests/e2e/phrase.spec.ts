@@ -32,8 +32,8 @@ test('steps are switched, tuned, ordered, added and removed; each can be taken b
     'Velocity',
     'Transpose',
     'Pedal',
-    'Controllers',
     'Shift',
+    'Controllers',
     'Channel and program',
   ]);
 

@@ -3,7 +3,7 @@ import type { Take } from '../capture/take.ts';
 import { intervalBetween, keyLabel, type Key } from '../music/key.ts';
 import { pitchClass } from '../music/pitch.ts';
 import { spellPitchClass } from '../music/spelling.ts';
-import { barStart, barTicks, beatTicks, meterAt, tempoAt, bpmOf } from '../music/timeline.ts';
+import { barStart, barsUntil, barTicks, beatTicks, meterAt, tempoAt, bpmOf } from '../music/timeline.ts';
 import { noteSet } from '../split/note-set.ts';
 import type { SingleMove } from '../split/moves.ts';
 import type { Proposal } from '../split/proposals.ts';
@@ -38,6 +38,7 @@ export function musicProposals(take: Take, split: Split, facts: MusicFacts): Pro
       : [
           ...timeProposals(take, split),
           ...tailProposals(take, split, facts),
+          ...silenceProposals(take),
           ...chartProposals(take, split, facts),
         ];
   const first = free.length + meter.length > 0 ? [...free, ...meter] : beginning;
@@ -209,6 +210,28 @@ function tailProposals(take: Take, split: Split, { edges, bars, chartCheck, aske
           move: { move: 'together', title: `set ${plural(count, 'tail bar')} aside`, moves },
         },
       ],
+    ),
+  ];
+}
+
+/** So many silent bars at the end are worth a word. */
+const SILENT_BARS = 2;
+
+/** Silence after the last note, as a recording has that was stopped late. */
+function silenceProposals({ notes, timing }: Take): Proposal[] {
+  const { timeline, ticks } = timing;
+  let end = 0;
+  for (let i = 0; i < notes.length; i++) end = Math.max(end, notes.tick[i]! + notes.duration[i]!);
+  const lastBar = barsUntil(timeline, end);
+  const silent = barsUntil(timeline, ticks) - lastBar;
+  if (silent < SILENT_BARS) return [];
+  return [
+    proposal(
+      'silence',
+      `${plural(silent, 'silent bar')} at the end: cut them off?`,
+      'Nothing sounds after the last note.',
+      0.9,
+      [{ title: 'Cut off', move: { move: 'end', tick: Math.round(barStart(timeline, lastBar + 1)) } }],
     ),
   ];
 }

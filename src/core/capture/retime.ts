@@ -1,3 +1,4 @@
+import { LAST_TICK } from '../midi/read.ts';
 import type { MidiEvent } from '../midi/smf.ts';
 import { isMeta, META } from '../midi/smf.ts';
 import { makeTimeline, tempoAt, type TempoChange, type Timeline } from '../music/timeline.ts';
@@ -32,7 +33,7 @@ export function scaled(factor: number): Retiming {
 
 /** The new tick of an old one, a fraction included. */
 export function retimedTick({ anchors }: Retiming, tick: number): number {
-  return Math.max(0, along(anchors, tick));
+  return Math.min(LAST_TICK, Math.max(0, along(anchors, tick)));
 }
 
 /** The old tick of a new one: of several the last. */
@@ -130,6 +131,23 @@ export function inMeter(
       duration: notes.duration,
     },
     timing: { ...timing, timeline: makeTimeline(timeline.ppq, timeline.tempos, meters), meters },
+  };
+}
+
+/** The take up to a tick, and never shorter than what sounds. */
+export function endingAt(take: Take, tick: number): Take {
+  const { notes, timing } = take;
+  let ticks = tick;
+  for (let i = 0; i < notes.length; i++) ticks = Math.max(ticks, notes.tick[i]! + notes.duration[i]!);
+  return {
+    ...take,
+    asCaptured: take.asCaptured ?? {
+      file: take.file,
+      timing,
+      tick: notes.tick,
+      duration: notes.duration,
+    },
+    timing: { ...timing, ticks },
   };
 }
 

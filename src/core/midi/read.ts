@@ -3,7 +3,6 @@ import {
   META,
   NotMidiError,
   STATUS,
-  ticksPerQuarter,
   type Division,
   type MidiEvent,
   type MidiFile,
@@ -22,16 +21,10 @@ export interface ReadResult {
 const MOST_TRACKS = 0xffff;
 
 /**
- * A later tick than this ends its track. No music is longer than so many quarter notes (a day and a half at 120 BPM), and
- * what lies between two events has to fit a variable-length quantity when it is written again.
+ * A later tick than this ends its track: the largest variable-length quantity (RP-001), so that whatever was read can be
+ * written again, whichever events were left out between.
  */
-const MOST_QUARTERS = 2 ** 18;
-const LARGEST_QUANTITY = 0x0fffffff;
-
-/** The last tick that is read of a file of some ticks a quarter note. */
-export function lastTick(division: Division): number {
-  return Math.min(LARGEST_QUANTITY, Math.ceil(MOST_QUARTERS * ticksPerQuarter(division)));
-}
+export const LAST_TICK = 0x0fffffff;
 
 /**
  * Reads a Standard MIDI File (RP-001), bare or in a RIFF wrapper (RP-029), of format 0, 1 or 2.
@@ -58,7 +51,6 @@ export function readMidiFile(input: Uint8Array): ReadResult {
   const announced = view.getUint16(10);
   const division = readDivision(view.getUint16(12), note);
 
-  const last = lastTick(division);
   const tracks: MidiEvent[][] = [];
   const otherChunks: OtherChunk[] = [];
   let at = 8 + Math.min(headerLength, bytes.length - 8);
@@ -75,7 +67,7 @@ export function readMidiFile(input: Uint8Array): ReadResult {
         tick: 0,
       });
     }
-    if (id === 'MTrk') tracks.push(readTrack(bytes, start, end, tracks.length + 1, last, repairs));
+    if (id === 'MTrk') tracks.push(readTrack(bytes, start, end, tracks.length + 1, repairs));
     else otherChunks.push({ id, bytes: bytes.subarray(start, end), beforeTrack: tracks.length });
     at = end;
   }
@@ -160,8 +152,6 @@ interface TrackCursor {
   at: number;
   end: number;
   tick: number;
-  /** No event may come later. */
-  last: number;
   /** Status of the last channel message while it is in force, else 0. */
   running: number;
   /** The next event has lost its time with a broken one before it, and is read as sounding now. */
@@ -175,7 +165,6 @@ function readTrack(
   start: number,
   end: number,
   track: number,
-  last: number,
   repairs: Repair[],
 ): MidiEvent[] {
   const events: MidiEvent[] = [];
@@ -185,7 +174,6 @@ function readTrack(
     at: start,
     end,
     tick: 0,
-    last,
     running: 0,
     resync: false,
     repair: (code, message) => {
@@ -221,7 +209,7 @@ function readTrack(
  */
 function readPlainRun(cursor: TrackCursor, events: MidiEvent[]): void {
   if (cursor.resync) return;
-  const { bytes, end, last } = cursor;
+  const { bytes, end } = cursor;
   let { at, tick, running } = cursor;
   for (;;) {
     let next = at;
@@ -243,7 +231,7 @@ function readPlainRun(cursor: TrackCursor, events: MidiEvent[]): void {
     if (!(status >= 0x80 && status < 0xf0)) break;
     const data1 = bytes[next++]!;
     const data2 = (status & 0xe0) === 0xc0 ? 0 : bytes[next++]!;
-    if (next > end || (data1 | data2) >= 0x80 || tick + delta > last) break;
+    if (next > end || (data1 | data2) >= 0x80 || tick + delta > LAST_TICK) break;
     tick += delta;
     events.push({ tick, status, data1, data2, bytes: null });
     at = next;
@@ -266,7 +254,7 @@ function readDelta(cursor: TrackCursor): boolean {
   }
   const delta = readQuantity(cursor);
   if (delta < 0 || cursor.at >= cursor.end) return truncated(cursor) !== null;
-  if (cursor.tick + delta > cursor.last) {
+  if (cursor.tick + delta > LAST_TICK) {
     cursor.repair('time-overflow', 'An event lies beyond any usable time; the track was ended before it.');
     return false;
   }

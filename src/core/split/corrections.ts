@@ -1,4 +1,5 @@
 import {
+  endingAt,
   inMeter,
   isRetiming,
   originalTick,
@@ -16,6 +17,8 @@ export type Correction =
   | ({ move: 'retime'; how: string } & Retiming)
   /** Another meter from a tick on (0: throughout), the notes as they are; what stood after it there is gone. */
   | { move: 'meter'; fromTick: number; numerator: number; denominator: number }
+  /** It ends at a tick: silence after its last note is cut off. */
+  | { move: 'end'; tick: number }
   /** The time it was captured in again. */
   | { move: 'asCaptured' }
   /** Notes so many semitones higher, or lower below 0. */
@@ -29,6 +32,7 @@ const CORRECTIONS: ReadonlySet<string> = new Set<Correction['move']>([
   'retime',
   'asCaptured',
   'meter',
+  'end',
   'repitch',
 ]);
 
@@ -41,6 +45,7 @@ function corrected(take: Take, correction: Correction): Take {
   if (correction.move === 'retime') return isRetiming(correction) ? retimeTake(take, correction) : take;
   if (correction.move === 'asCaptured') return takeAsCaptured(take);
   if (correction.move === 'meter') return inMeter(take, correction);
+  if (correction.move === 'end') return endingAt(take, correction.tick);
   const pitch = take.notes.pitch.slice();
   for (const i of notesIn(correction.notes))
     if (i < pitch.length) pitch[i] = Math.min(127, Math.max(0, pitch[i]! + correction.by));

@@ -123,6 +123,7 @@ function apply(split: Split, notes: Pick<Notes, 'tick'>, move: Move): void {
     case 'retime':
     case 'asCaptured':
     case 'meter':
+    case 'end':
     case 'repitch':
     case 'chord':
     case 'sections':
@@ -287,6 +288,8 @@ export function describeMove(move: Move, split: Split): string {
       return move.how;
     case 'asCaptured':
       return 'bars as captured';
+    case 'end':
+      return 'cut the silence at the end';
     case 'meter':
       return `${move.numerator}/${move.denominator}${move.fromTick > 0 ? ' from a bar on' : ''}`;
     case 'repitch':

@@ -45,7 +45,7 @@ const MENDS = [
 ] as const;
 const OFFERS = ['layered', 'hands', 'voices'] as const;
 /** Of the time and the harmony: found by analysis, not here. */
-const OF_THE_MUSIC = ['bars', 'meter', 'time', 'countIn', 'late', 'tail', 'chart'] as const;
+const OF_THE_MUSIC = ['bars', 'meter', 'silence', 'time', 'countIn', 'late', 'tail', 'chart'] as const;
 /** What the takes of its source usually need. */
 const OF_THE_SOURCE = ['habits'] as const;
 const PROPOSALS = [...OF_THE_SOURCE, ...MENDS, ...OFFERS, ...OF_THE_MUSIC] as const;

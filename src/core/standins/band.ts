@@ -5,7 +5,7 @@ import { pitchClass } from '../music/pitch.ts';
 import { BAND_KIT, BAND_STYLES, type BandStyle, type BandStyleName } from './band-styles.ts';
 import { chordAt, chordOn } from './chords.ts';
 import { eachStep, force, makeHand } from './hand.ts';
-import { mistaken, withMishaps, type Mishap } from './mishaps.ts';
+import { addedBars, mistaken, withMishaps, type Mishap } from './mishaps.ts';
 import {
   performanceFile,
   PPQ,
@@ -53,7 +53,7 @@ export const band: StandIn<BandSettings> = {
         label: `${title} (${meter.numerator}/${meter.denominator})`,
       })),
     },
-    { name: 'choruses', label: 'Choruses', kind: 'number', min: 1, max: 16 },
+    { name: 'choruses', label: 'Times through', kind: 'number', min: 1, max: 16 },
     {
       name: 'parts',
       label: 'Who plays',
@@ -79,7 +79,7 @@ export const band: StandIn<BandSettings> = {
     const once = mistaken(parseChart(settings.chart, style.meter.numerator), mishaps);
     const chart = Array.from({ length: settings.choruses }, () => once).flat();
     const hand = makeHand({ ...settings, swing: style.swing });
-    const ending = mishaps.includes('tailBars');
+    const ending = mishaps.includes('tailBars') ? addedBars(settings.seed) : 0;
     const parts = playParts(chart, style, ending)
       .filter(({ name }) => settings.parts.includes(name))
       .map((part) => ({ ...part, notes: part.notes.map(hand) }));
@@ -105,7 +105,7 @@ export interface BandRequest extends Omit<BandSettings, 'looseness' | 'choruses'
 
 /**
  * The file that the band exports, with the habits such devices have unless others are asked for: the bass in
- * three tracks, two bars after the chart, and in the market style drums on channel 1.
+ * three tracks, some bars after the chart, and in the market style drums on channel 1.
  *
  * @throws ChartError when the chart cannot be read.
  */
@@ -116,13 +116,22 @@ export function bandFile({ title, mishaps, ...request }: BandRequest): MidiFile 
   return performanceFile({ ...performance, title });
 }
 
-function playParts(chart: ChartChord[][], style: BandStyle, ends: boolean): PlayedPart[] {
+/** The parts of a band, with an ending of so many bars after the chart. */
+function playParts(chart: ChartChord[][], style: BandStyle, endingBars: number): PlayedPart[] {
   const { programs, meter } = style;
   const barLength = (PPQ * 4 * meter.numerator) / meter.denominator;
   const beat = (PPQ * 4) / meter.denominator;
   const end = chart.length * barLength;
   const final = chart.at(-1)!.at(-1)!;
-  const ending = (notes: Played[]) => (ends ? notes : []);
+  /** What rings in the last bars, struck again after every second one. */
+  const ending = (notes: Played[]) =>
+    Array.from({ length: Math.ceil(endingBars / 2) }, (_, k) =>
+      notes.map((note) => ({
+        ...note,
+        tick: note.tick + 2 * k * barLength,
+        length: Math.min(note.length, (endingBars - 2 * k) * barLength),
+      })),
+    ).flat();
   return [
     {
       name: 'Kit',

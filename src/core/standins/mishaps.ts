@@ -14,7 +14,7 @@ export const MISHAPS = {
   wrongThird: 'a suspended chord with its third in it',
   hungNote: 'a note that never ends',
   doubled: 'every note twice',
-  tailBars: 'two bars after what was asked',
+  tailBars: 'bars after what was asked',
   oneBar: 'one bar only, of a pattern that should repeat',
   click: 'a click track along with it',
   layered: 'one part on two sounds',
@@ -22,7 +22,11 @@ export const MISHAPS = {
 
 export type Mishap = keyof typeof MISHAPS;
 
-const TAIL_BARS = 2;
+/** Bars that a device adds unasked: usually two, sometimes one or four (common practice). */
+export function addedBars(seed: number): number {
+  const kind = seed % 11;
+  return kind === 5 || kind === 9 ? 4 : kind === 8 || kind === 10 ? 1 : 2;
+}
 
 /** A hand may be a little ahead of the bar, in ticks. */
 const EARLY = PPQ / 8;
@@ -51,7 +55,7 @@ export function withMishaps(clean: Performance, mishaps: readonly Mishap[], seed
   let parts = clean.parts;
   if (has('oneBar'))
     parts = eachNote(parts, (note) => (note.tick < barTicks(PPQ, clean.meter) - EARLY ? [note] : []));
-  if (has('tailBars')) parts = withTail({ ...clean, parts });
+  if (has('tailBars')) parts = withTail({ ...clean, parts }, addedBars(seed));
   if (has('hungNote')) parts = withHungNote(parts, seed);
   if (has('doubled')) {
     const later = Math.max(1, Math.round((DOUBLE_MS / 60_000) * clean.bpm * PPQ));
@@ -73,10 +77,10 @@ function eachNote(parts: PlayedPart[], change: (note: Played) => Played[]): Play
   return parts.map((part) => ({ ...part, notes: part.notes.flatMap(change) }));
 }
 
-/** The first two bars again after the end. */
-function withTail({ parts, bars, meter }: Performance): PlayedPart[] {
+/** The first bars again after the end. */
+function withTail({ parts, bars, meter }: Performance, added: number): PlayedPart[] {
   const end = bars * barTicks(PPQ, meter);
-  const tail = TAIL_BARS * barTicks(PPQ, meter);
+  const tail = added * barTicks(PPQ, meter);
   return eachNote(parts, (note) =>
     note.tick < tail - EARLY ? [note, { ...note, tick: note.tick + end }] : [note],
   );

@@ -103,7 +103,7 @@ export const strummer: StandIn<StrummerSettings> = {
     program: 25,
   },
   fields: [
-    { name: 'chord', label: 'Reference chord', kind: 'text', hint: 'Am' },
+    { name: 'chord', label: 'Chord it holds', kind: 'text', hint: 'Am' },
     { name: 'pattern', label: 'Pattern', kind: 'choice', options: choices(Object.keys(PATTERNS)) },
     { name: 'bars', label: 'Bars', kind: 'number', min: 1, max: 64 },
     { name: 'switches', label: 'Key switches', kind: 'choice', options: choices(Object.keys(SWITCHES)) },

@@ -146,6 +146,7 @@ const SINGLE_MOVES = {
       }),
   }),
   asCaptured: object({ move: string().required() }),
+  end: object({ move: string().required(), tick: tick().required() }),
   meter: object({
     move: string().required(),
     fromTick: tick().required(),

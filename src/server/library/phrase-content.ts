@@ -79,12 +79,21 @@ export function phraseContent(take: Take, source: PhraseSource, recipe: Recipe) 
 const MOST_NOTES = 50_000;
 const MOST_CONTROLS = 200_000;
 
+/** Bars of a phrase at the most. */
+const MOST_BARS = 10_000;
+
 /** @throws LibraryError 422 where it is larger than any phrase is */
-function checkSize({ notes, controls }: Clip): void {
+function checkSize(clip: Clip): void {
+  const { notes, controls } = clip;
   const [count, most, what] =
     notes.length > MOST_NOTES
       ? [notes.length, MOST_NOTES, 'notes']
       : [controls.length, MOST_CONTROLS, 'controllers'];
+  if (barsUntil(clip.timeline, clip.length) > MOST_BARS + 1)
+    throw new LibraryError(
+      422,
+      `A phrase has at most ${MOST_BARS.toLocaleString('en')} bars. Choose fewer.`,
+    );
   if (count > most)
     throw new LibraryError(
       422,

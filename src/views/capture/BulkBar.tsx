@@ -10,17 +10,23 @@ import type { useTakeChanges } from '../take/bulk.ts';
 import { EditDialog } from '../take/EditDialog.tsx';
 import { useMakeMany } from '../take/make-many.ts';
 
+/** The dialog that is open about the chosen takes. */
+export type BulkDialog = 'edit' | 'join' | null;
+
 /** What can be done with the takes that are chosen. */
 export function BulkBar({
   chosen,
   changes,
+  open,
+  onOpen: setOpen,
   onDone,
 }: {
   chosen: readonly TakeRowWire[];
   changes: ReturnType<typeof useTakeChanges>;
+  open: BulkDialog;
+  onOpen: (open: BulkDialog) => void;
   onDone: () => void;
 }) {
-  const [open, setOpen] = useState<'edit' | 'join' | null>(null);
   const ids = chosen.map(({ id }) => id);
   const number = plural(chosen.length, 'take');
   const many = useMakeMany();

@@ -10,7 +10,7 @@ import { SearchField } from '../../ui/SearchField.tsx';
 import { tellProblem, useSources, useTakeList } from '../api/queries.ts';
 import { isClean, useKeep } from '../take/keep.ts';
 import { fetchTakeListening } from '../take/listening.ts';
-import { BulkBar, setTakesAside } from './BulkBar.tsx';
+import { BulkBar, setTakesAside, type BulkDialog } from './BulkBar.tsx';
 import { useTakeChanges } from '../take/bulk.ts';
 import { CaptureHeading } from './CaptureHeading.tsx';
 import { takeInDropped } from './DropAnywhere.tsx';
@@ -39,6 +39,7 @@ function TakeList({ onPick }: { onPick: () => void }) {
   const total = list.data?.pages[0]?.total ?? 0;
   const [current, setCurrent] = usePlace<string | undefined>('row of takes', undefined);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const [bulk, setBulk] = useState<BulkDialog>(null);
   const changes = useTakeChanges();
   const search = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
@@ -92,6 +93,16 @@ function TakeList({ onPick }: { onPick: () => void }) {
       run: () => asideIds.length > 0 && setTakesAside(changes, asideIds, query.get('filter') !== 'aside'),
     },
     { title: 'Choose none', keys: ['Escape'], run: () => setChosen(new Set()) },
+    {
+      title: 'Edit what is known of the chosen takes',
+      run: () => setBulk(chosen.size > 0 ? 'edit' : null),
+      words: 'source contributor whose rights chart bars tempo key',
+    },
+    {
+      title: 'Join the chosen takes to one',
+      run: () => setBulk(chosen.size > 1 ? 'join' : null),
+      words: 'merge combine passes',
+    },
   ]);
 
   const { fetchNextPage, hasNextPage, isFetching } = list;
@@ -109,7 +120,13 @@ function TakeList({ onPick }: { onPick: () => void }) {
       </CaptureHeading>
       <Narrowing query={query} search={search} />
       {chosenTakes.length > 0 && (
-        <BulkBar chosen={chosenTakes} changes={changes} onDone={() => setChosen(new Set())} />
+        <BulkBar
+          chosen={chosenTakes}
+          changes={changes}
+          open={bulk}
+          onOpen={setBulk}
+          onDone={() => setChosen(new Set())}
+        />
       )}
       {list.isPending ? (
         <Busy what="Looking for takes" />

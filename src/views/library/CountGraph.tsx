@@ -67,7 +67,7 @@ export function CountGraph({
               <Link
                 key={label}
                 to={to}
-                className="underline decoration-rule underline-offset-3 hover:decoration-ink"
+                className="inline-flex min-h-6 min-w-6 items-center gap-1 underline decoration-rule underline-offset-3 hover:decoration-ink"
               >
                 {label} <span className="text-muted">{count}</span>
               </Link>

@@ -53,23 +53,23 @@ function Harmony({ harmony }: { harmony: LibraryHarmony }) {
         <div className="flex items-baseline gap-4">
           <h1 className="text-xl">Harmony of the library</h1>
           <span className="text-sm text-muted">
-            {phrases.toLocaleString('en')} phrases with chords, {harmony.lines.length.toLocaleString('en')}{' '}
-            different progressions
+            {phrases.toLocaleString('en')} sheaves and single phrases with chords,{' '}
+            {harmony.lines.length.toLocaleString('en')} different progressions
           </span>
           <Link className="ml-auto text-sm underline decoration-rule underline-offset-3" to="/library">
             The phrases
           </Link>
         </div>
         <div className="grid grid-cols-3 gap-x-6 gap-y-4">
-          <CountGraph title="Begin on" unit="phrases" bars={numeralBars(starts, 'starts')} />
-          <CountGraph title="End on" unit="phrases" bars={numeralBars(ends, 'ends')} />
-          <CountGraph title="Common moves" unit="phrases" bars={numeralBars(moves, 'changes')} />
+          <CountGraph title="Begin on" unit="progressions" bars={numeralBars(starts, 'starts')} />
+          <CountGraph title="End on" unit="progressions" bars={numeralBars(ends, 'ends')} />
+          <CountGraph title="Common moves" unit="progressions" bars={numeralBars(moves, 'changes')} />
         </div>
         <div className="grid grid-cols-[7fr_3fr] gap-x-6">
-          <CountGraph title="Keys" unit="phrases" bars={keys} upright missing={missingWords(keys)} />
+          <CountGraph title="Keys" unit="progressions" bars={keys} upright missing={missingWords(keys)} />
           <CountGraph
             title="Tempos, BPM"
-            unit="phrases"
+            unit="progressions"
             bars={tempos}
             upright
             missing={missingWords(tempos)}

@@ -79,7 +79,7 @@ function Reach() {
           </li>
           <li>
             In the other program, put the generator on a track and send that track's MIDI output to the
-            virtual port. Where a generator offers "MIDI out" or "send to track", switch it on.
+            virtual port. Where a generator can send its notes on as MIDI, switch that on.
           </li>
           <li>Here, look for devices: the virtual port is in the list like any cable. Tick it.</li>
           <li>

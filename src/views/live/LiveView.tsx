@@ -5,12 +5,12 @@ import {
   changeSettings,
   handOverRest,
   mark,
-  startRecording,
-  stopRecording,
+  recordOrStop,
   useRecorder,
 } from '../../devices/recorder.ts';
 import { askedOf, playStandIn, stopStandIn, useStandIns } from '../../devices/stand-ins.ts';
 import { useActions } from '../../ui/actions.ts';
+import { usePlace } from '../../ui/place.ts';
 import { CaptureHeading } from '../capture/CaptureHeading.tsx';
 import { AccountList, accountWords } from '../take/AccountList.tsx';
 import './captures.ts';
@@ -24,9 +24,9 @@ import { Unfinished } from './Unfinished.tsx';
 /** Capture, live: sources, what arrives, and recording it. */
 export default function LiveView() {
   const [params] = useSearchParams();
-  const [chosen, setChosen] = useState(params.get('source') ?? 'chord-player');
+  const [kept, setChosen] = usePlace('live source', 'chord-player');
+  const chosen = params.get('source') ?? kept;
   const sources = useRecorder((state) => state.sources);
-  const idle = useRecorder(({ phase }) => phase === 'idle');
   const source = sources.find(({ id }) => id === chosen);
   const plays = useStandIns((all) => all[chosen]?.playing ?? false);
   useOwnTempo();
@@ -38,7 +38,8 @@ export default function LiveView() {
     {
       title: 'Record, or stop',
       keys: ['r'],
-      run: () => void (idle ? startRecording() : stopRecording()),
+      run: recordOrStop,
+      words: 'capture start end take',
     },
     { title: 'That one: mark the bars before now', keys: ['m'], run: () => mark() },
     {
@@ -86,6 +87,7 @@ export default function LiveView() {
 /** Where one stand-in alone is ticked, bars are counted by its tempo and meter, as it is set. */
 function useOwnTempo(): void {
   const prompt = useRecorder((state) => state.prompt);
+  const clock = useRecorder((state) => state.settings.clock);
   const armed = armedSources(useRecorder((state) => state.sources));
   const only = armed.length === 1 && armed[0]!.kind === 'stand-in' ? armed[0]!.id : undefined;
   const settings = useStandIns((all) => (only ? all[only]!.settings : undefined));
@@ -93,11 +95,12 @@ function useOwnTempo(): void {
     if (!only || !settings || prompt || useRecorder.getState().phase !== 'idle') return;
     try {
       const { bpm, meter, bars } = askedOf(only);
-      changeSettings({ bpm, meter, bars });
+      // Without a clock nobody knows where its bars end: it is stopped by hand.
+      changeSettings({ bpm, meter, bars: clock === 'none' ? null : bars });
     } catch {
       // A chart that is half typed: the form says so.
     }
-  }, [only, settings, prompt]);
+  }, [only, settings, prompt, clock]);
 }
 
 function Problem() {

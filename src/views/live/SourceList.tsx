@@ -120,8 +120,31 @@ function SourceRow({
         {lost && <span className="ml-1.5 font-normal text-madder">unplugged</span>}
       </button>
       <Meters id={id} />
+      {armed && <Arrives id={id} name={name} />}
       <Memory id={id} name={name} />
     </div>
+  );
+}
+
+/** How often it is looked whether anything arrives, and how long it must be silent to be told again, in milliseconds. */
+const LOOK_EVERY = 1000;
+const SILENT_FOR = 8000;
+
+/** Tells those who do not see the meter that something arrives, once until it has been silent for a while. */
+function Arrives({ id, name }: { id: string; name: string }) {
+  const [arrives, setArrives] = useState(false);
+  useEffect(() => {
+    const timer = setInterval(() => {
+      const last = activityOf(id).at.reduce((most, at) => Math.max(most, at), -Infinity);
+      const silent = performance.now() - last;
+      setArrives((was) => silent < LOOK_EVERY || (was && silent < SILENT_FOR));
+    }, LOOK_EVERY);
+    return () => clearInterval(timer);
+  }, [id]);
+  return (
+    <span role="status" className="sr-only">
+      {arrives ? `${name} arrives` : ''}
+    </span>
   );
 }
 

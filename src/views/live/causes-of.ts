@@ -62,7 +62,7 @@ export function causesOf({
     {
       ruledOut: notes ? true : null,
       title: 'Nothing on the way swallows them',
-      way: 'Local off, channel filters, "transport only" and thru boxes drop notes: send on all channels, filters off.',
+      way: 'Local off, channel filters, settings that send start and stop but no notes, and thru boxes drop notes: send on all channels, filters off.',
     },
     {
       ruledOut: notes ? true : null,

@@ -140,6 +140,14 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
     { title: 'Closer', keys: ['+'], run: () => zoom(CLOSER) },
     { title: 'Farther', keys: ['-'], run: () => zoom(1 / CLOSER) },
     { title: 'Show all bars', keys: ['0'], run: () => setCloseUp(null) },
+    { title: 'Rename the phrase', run: () => focusField('Name of the phrase'), words: 'name title call' },
+    { title: 'Edit its tags', run: () => focusField('Add tag'), words: 'tag label' },
+    { title: 'Edit its rights', run: () => focusField('Rights'), words: 'license own work' },
+    {
+      title: 'Add a step to the recipe',
+      run: () => focusField('Add a step'),
+      words: 'normalize quantize transpose',
+    },
   ]);
 
   return (
@@ -273,6 +281,11 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
       </aside>
     </>
   );
+}
+
+/** Goes to a field by its name. */
+function focusField(label: string): void {
+  document.querySelector<HTMLElement>(`[aria-label="${label}"], #phrase-${label.toLowerCase()}`)?.focus();
 }
 
 function other(below: 'graphs' | 'seam'): 'graphs' | 'seam' {

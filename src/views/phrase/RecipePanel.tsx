@@ -3,6 +3,7 @@ import { toast } from 'sonner';
 import type { Mode } from '../../core/music/key.ts';
 import { withPreset } from '../../core/normalize/apply-preset.ts';
 import { HOUSE, houseRecipe } from '../../core/normalize/house.ts';
+import { newStep, withNewStep } from '../../core/normalize/new-step.ts';
 import { orderProblem } from '../../core/normalize/order.ts';
 import {
   STEP_NAMES,
@@ -17,30 +18,6 @@ import { SortableList } from '../../ui/SortableList.tsx';
 import { useHouse } from '../api/queries.ts';
 import { PresetMenu } from './PresetMenu.tsx';
 import { StepCard } from './StepCard.tsx';
-
-/** A step as it is added: doing as little as the step can. */
-const NEW_STEPS: { [Name in StepName]: Extract<RecipeStep, { step: Name }> } = {
-  bars: { step: 'bars', start: 1, count: 4 },
-  pickup: { step: 'pickup', mode: 'keep' },
-  switches: { step: 'switches', mode: 'lock', pitches: [] },
-  drums: { step: 'drums', pairs: [] },
-  pedal: { step: 'pedal', mode: 'length' },
-  doubles: { step: 'doubles', ms: 10 },
-  time: { step: 'time', factor: 2 },
-  quantize: { step: 'quantize', grid: '1/16', strength: 1 },
-  feel: { step: 'feel', feel: { grid: '1/16', places: [] }, timing: 1, accents: 0 },
-  humanize: { step: 'humanize', ms: 6, velocity: 4, seed: 1 },
-  velocity: { step: 'velocity', loud: 0.8, range: 1 },
-  length: { step: 'length', factor: 1 },
-  shift: { step: 'shift', ms: 0 },
-  transpose: { step: 'transpose', semitones: 0 },
-  register: { step: 'register', low: 36, high: 84 },
-  controls: { step: 'controls', mode: 'settle' },
-  edit: { step: 'edit' },
-  channel: { step: 'channel', channel: 1 },
-  name: { step: 'name', pattern: '{take}, {part}' },
-  resolution: { step: 'resolution', ppq: 480 },
-};
 
 /** The recipe: its steps in order. */
 export function RecipePanel({
@@ -64,8 +41,8 @@ export function RecipePanel({
     else onChange((old) => ({ ...old, steps: change([...old.steps]) }), label);
   };
   const add = (name: StepName) => {
-    const step = name === 'drums' ? { ...NEW_STEPS.drums, pairs: house.drumMap } : NEW_STEPS[name];
-    setSteps(`add ${STEP_TITLES[name]}`, (steps) => withStep(steps, step));
+    const step = newStep(name, role, mode, house);
+    setSteps(`add ${STEP_TITLES[name]}`, (steps) => withNewStep(steps, step));
   };
   const items = recipe.steps.map((step, i) => ({ id: `${i} ${step.step}`, name: STEP_TITLES[step.step] }));
   const move = (from: number, to: number) => {
@@ -132,13 +109,4 @@ export function RecipePanel({
       </select>
     </section>
   );
-}
-
-/** The steps with one more: at the end, or where that gives no sense, at the last place that does. */
-function withStep(steps: RecipeStep[], step: RecipeStep): RecipeStep[] {
-  for (let at = steps.length; at > 0; at--) {
-    const tried = steps.toSpliced(at, 0, step);
-    if (!orderProblem(tried)) return tried;
-  }
-  return [step, ...steps];
 }

@@ -1,4 +1,3 @@
-import { useState } from 'react';
 import { Link } from 'react-router';
 import { guessWords } from '../../core/capture/name-guess.ts';
 import { keyName } from '../../core/music/key.ts';
@@ -13,8 +12,18 @@ import { AccountList, accountWords } from './AccountList.tsx';
 import type { BarRange } from './strand-columns.ts';
 
 /** Everything that is known of a take. */
-export function TakeAbout({ row, onRange }: { row: TakeWire; onRange: (range: BarRange) => void }) {
-  const [editing, setEditing] = useState(false);
+export function TakeAbout({
+  row,
+  onRange,
+  editing,
+  onEditing: setEditing,
+}: {
+  row: TakeWire;
+  onRange: (range: BarRange) => void;
+  /** Whether what is known of it is being changed. */
+  editing: boolean;
+  onEditing: (on: boolean) => void;
+}) {
   const changes = useTakeChanges();
   const { capture, asked, account } = row;
   const guess = guessWords(row.guesses);

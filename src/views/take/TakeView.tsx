@@ -83,6 +83,7 @@ function OpenTake({ row, original }: { row: TakeWire; original: Take }) {
   const [opened, setOpened] = useState<ReadonlySet<string>>(new Set());
   const [names, setNames] = useState(false);
   const [dialog, setDialog] = useState<TakeDialog>(null);
+  const [isEdited, setEditing] = useState(false);
   const { data: found, isBusy, problem: notAnalyzed } = useAnalysis(row);
   const analysis = found?.analysis;
   const usual = useHabitProposal(row, split.refused);
@@ -147,6 +148,11 @@ function OpenTake({ row, original }: { row: TakeWire; original: Take }) {
     onWhole: () => setWindow(all),
     onSide: () => setSide((now) => (now === 'take' ? 'part' : 'take')),
     onChordLine: lines.focusChords,
+    onExport: (what) => saveAddress(`/api/takes/${row.id}/${what}`),
+    onEdit: () => {
+      setSide('take');
+      setEditing(true);
+    },
   });
   const [one] = selected;
 
@@ -210,7 +216,7 @@ function OpenTake({ row, original }: { row: TakeWire; original: Take }) {
         <SideTabs side={side} onSide={setSide} warnings={row.account?.findings.length ?? 0} />
         <UndoButtons history={editing} />
         {side === 'take' ? (
-          <TakeAbout row={row} onRange={selection.setRange} />
+          <TakeAbout row={row} onRange={selection.setRange} editing={isEdited} onEditing={setEditing} />
         ) : (
           <PartPanel
             row={row}

@@ -29,12 +29,33 @@ interface TakeKeys {
   onWhole: () => void;
   onSide: () => void;
   onChordLine: () => void;
+  /** Downloads what is at an address under the take's. */
+  onExport: (what: string) => void;
+  /** Opens what is known of the take. */
+  onEdit: () => void;
+}
+
+/** Goes to a field by its name, with what it holds chosen. */
+function focusField(label: string): void {
+  document.querySelector<HTMLInputElement>(`[aria-label="${label}"]`)?.select();
 }
 
 /** Everything that can be done on a take's page, with its keys. */
 export function useTakeActions(keys: TakeKeys): void {
   const { selection, doing, worth, hearing, music, bestLoop } = keys;
-  const { onListen, onMake, onToggle, onDialog, onNames, onZoom, onWhole, onSide, onChordLine } = keys;
+  const {
+    onListen,
+    onMake,
+    onToggle,
+    onDialog,
+    onNames,
+    onZoom,
+    onWhole,
+    onSide,
+    onChordLine,
+    onExport,
+    onEdit,
+  } = keys;
   const { selected, range, notes } = selection;
   const isNotes = selection.choosing === 'notes';
   useActions('Take', [
@@ -93,7 +114,12 @@ export function useTakeActions(keys: TakeKeys): void {
       keys: ['b'],
       run: () => range && doing.setBarsAside(range),
     },
-    { title: 'Merge the chosen parts into the first', keys: ['j'], run: () => doing.merge() },
+    {
+      title: 'Merge the chosen parts into the first',
+      keys: ['j'],
+      run: () => doing.merge(),
+      words: 'join combine',
+    },
     { title: 'Take the part apart', keys: ['d'], run: () => selected.length === 1 && onDialog('apart') },
     { title: 'Give the chosen notes to a part', keys: ['g'], run: () => notes.size > 0 && onDialog('give') },
     { title: 'Lock or unlock the chosen notes', keys: ['l'], run: doing.lockNotes },
@@ -137,5 +163,29 @@ export function useTakeActions(keys: TakeKeys): void {
       run: () => range && music.keep(selection.partIds, range),
     },
     { title: 'Go to the chord line', keys: ['h'], run: onChordLine },
+    {
+      title: 'Export the part as .mid',
+      run: () => selected[0] && onExport(`parts/${selected[0].part.id}`),
+      words: 'download save file midi stem',
+    },
+    {
+      title: 'Export all parts as one .mid',
+      keys: ['Ctrl+e'],
+      run: () => onExport('parts?as=file'),
+      words: 'download save file midi whole take',
+    },
+    {
+      title: 'Export a file a part (.zip)',
+      run: () => onExport('parts?as=zip'),
+      words: 'download save files midi stems zip',
+    },
+    { title: 'The original file', run: () => onExport('file'), words: 'download export save bytes' },
+    { title: 'Rename the part', run: () => focusField('Name of the part'), words: 'name title call' },
+    { title: 'Rename the take', run: () => focusField('Name of the take'), words: 'name title call' },
+    {
+      title: 'Edit what is known of the take',
+      run: onEdit,
+      words: 'source contributor whose rights chart bars tempo key asked',
+    },
   ]);
 }
