@@ -52,9 +52,9 @@ const recordArpeggio = async (page) => {
 const recordMishaps = async (page) => {
   await page.getByRole('checkbox', { name: 'Record Band' }).check();
   await page.getByRole('button', { name: 'Band', exact: true }).click();
-  await page.getByLabel('Choruses').fill('1');
+  await page.getByLabel('Times through').fill('1');
   await page.getByLabel('Its tempo, BPM').fill('120');
-  await page.getByLabel('two bars after what was asked').check();
+  await page.getByLabel('bars after what was asked').check();
   await page.getByLabel('drums on another channel').check();
   await page.getByRole('button', { name: 'Record', exact: true }).click();
   await page.getByRole('link', { name: 'Split it' }).waitFor({ timeout: 40_000 });

@@ -2,7 +2,7 @@
 import { spawn } from 'node:child_process';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
-import { root } from './setup.mjs';
+import { installModules, root } from './setup.mjs';
 
 /** The first start makes a database; a slow machine takes half a minute. */
 const PATIENCE = 120_000;
@@ -33,6 +33,28 @@ export async function startServer(environment) {
   }
   server.kill();
   throw new Error('The server did not start.');
+}
+
+/**
+ * What `npm start` and `npm run demo` do: install, build, serve until Ctrl C, and say what there is to say.
+ * @param {Record<string, string>} environment which library, and how
+ * @param {(address: string, folder: string) => string[]} words
+ */
+export async function serveLibrary(environment, words) {
+  installModules();
+  const { build } = await import('./build.mjs');
+  await build();
+  try {
+    const port = process.env.PORT ?? '4321';
+    const { server, address } = await startServer({ PORT: port, ...environment });
+    const { folder } = await (await fetch(`${address}/api/status`)).json();
+    for (const line of words(address, folder)) console.log(line);
+    for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => void stopServer(server));
+    server.once('exit', (code) => process.exit(code ?? 0));
+  } catch (error) {
+    console.error(error.message);
+    process.exit(1);
+  }
 }
 
 /** Ends a server and waits until it has closed its library. */

@@ -1,5 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs';
-import { dirname, join, resolve } from 'node:path';
+import { homedir } from 'node:os';
+import { dirname, isAbsolute, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 const here = fileURLToPath(import.meta.url);
@@ -19,7 +20,17 @@ function findRoot(from: string): string {
   }
 }
 
-/** Where the library lives: `DATA_DIR`, or `data` in the application's folder. */
+/** Where the library lives: `DATA_DIR`, or where the platform keeps what belongs to its user. */
 export function dataDirectory(): string {
-  return resolve(process.env.DATA_DIR ?? join(appRoot, 'data'));
+  return resolve(process.env.DATA_DIR ?? ownLibrary());
 }
+
+/** XDG Base Directory Specification: data of a user lies in `$XDG_DATA_HOME`, by default `~/.local/share`. */
+function ownLibrary(): string {
+  const { XDG_DATA_HOME: data } = process.env;
+  // The specification: what is not absolute is to be ignored.
+  return join(data && isAbsolute(data) ? data : join(homedir(), '.local/share'), 'hollow-basket');
+}
+
+/** Where the demo's library lives, which is not the user's. */
+export const demoDirectory = join(appRoot, 'data');

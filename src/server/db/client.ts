@@ -43,7 +43,9 @@ const LONGEST_SOCKET_DIRECTORY = 85;
  * @throws LibraryLockedError where another process has the folder open and `join` is not asked for.
  */
 export async function openLibrary(options: OpenOptions): Promise<Library> {
-  const { dataDirectory, databaseUrl } = options;
+  const { dataDirectory } = options;
+  // Set and empty is not set.
+  const databaseUrl = options.databaseUrl || undefined;
   mkdirSync(join(dataDirectory, 'originals'), { recursive: true });
   if (databaseUrl) return connect({ connectionString: databaseUrl }, dataDirectory, async () => {});
   let lock: Lock;

@@ -33,8 +33,11 @@ export function tellProblem(error: unknown): void {
   toast.error(error instanceof Error ? error.message : String(error));
 }
 
+/** What waits at each stage, where the library lies, and whether it is the demo's. */
+export type Status = StageCounts & { folder: string; isDemo: boolean };
+
 export function useStages() {
-  return useQuery({ queryKey: ['stages'], queryFn: () => request<StageCounts>('/api/status') });
+  return useQuery({ queryKey: ['stages'], queryFn: () => request<Status>('/api/status') });
 }
 
 export type TakeRowWire = Wire<TakeRow>;

@@ -1,5 +1,6 @@
 import { useState, type ReactNode } from 'react';
 import { Button } from '../../ui/Button.tsx';
+import { useStages } from '../api/queries.ts';
 import { DropAnywhere } from '../capture/DropAnywhere.tsx';
 import { HistoryMenu } from './HistoryMenu.tsx';
 import { LineOfWork } from './LineOfWork.tsx';
@@ -12,6 +13,7 @@ import { ThemeSwitch } from './ThemeSwitch.tsx';
 export function Frame({ children }: { children: ReactNode }) {
   const [sheetOpen, setSheetOpen] = useState(false);
   const openSheet = () => setSheetOpen(true);
+  const { data: stages } = useStages();
   return (
     <div className="grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[57px_minmax(0,1fr)_62px] short:grid-rows-[44px_minmax(0,1fr)_50px]">
       <a
@@ -27,7 +29,14 @@ export function Frame({ children }: { children: ReactNode }) {
             alt=""
             className="size-7 rounded-[3px] [[data-theme=lamp]_&]:bg-[#e9e0cf] [[data-theme=lamp]_&]:p-0.5"
           />
-          <span className="middling:sr-only">Hollow Basket</span>
+          <span className="middling:sr-only">
+            Hollow Basket
+            {stages?.isDemo && (
+              <span className="ml-2 font-sans text-xs font-normal text-muted" title={`In ${stages.folder}`}>
+                demo library
+              </span>
+            )}
+          </span>
         </div>
         <LineOfWork />
         <div className="flex justify-end gap-1">

@@ -16,6 +16,7 @@ import { fetchPhrase, phraseListening } from '../phrase/listening.ts';
 import { setAsideOf, setPhraseState } from '../phrase/state.ts';
 import { saveAddress } from '../../ui/save-file.ts';
 import { Facets } from './Facets.tsx';
+import { FirstSteps } from './FirstSteps.tsx';
 import { useFacets, useFilter, usePhraseList } from './filter.ts';
 import { PhraseList } from './PhraseList.tsx';
 import { promptWithPhrase } from '../live/prompt.ts';
@@ -214,20 +215,7 @@ export default function LibraryView() {
 }
 
 function NothingFound({ isEmpty, onClear }: { isEmpty: boolean; onClear: () => void }) {
-  if (isEmpty) {
-    return (
-      <EmptyState
-        title="Nothing is kept yet"
-        action={
-          <Link className="underline" to="/capture">
-            Take in MIDI files
-          </Link>
-        }
-      >
-        Take in what your generators played, cut the bars worth keeping out of it, and they stand here.
-      </EmptyState>
-    );
-  }
+  if (isEmpty) return <FirstSteps />;
   return (
     <EmptyState title="No phrase fits all of this" action={<Button onClick={onClear}>Show all</Button>}>
       Take away a word or a mark at the left.
