@@ -1,4 +1,5 @@
-// All checks: types, lint, unit, API and browser tests. `node scripts/test.mjs check|unit|api|e2e` runs one kind.
+// All checks: types, lint, unit, API and browser tests. `node scripts/test.mjs check|unit|api|e2e` runs one kind,
+// `types unit pglite` is the quick lane.
 import { spawn } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -75,15 +76,19 @@ async function sideBySide(scripts) {
   if (codes.some((code) => code !== 0)) process.exit(1);
 }
 
+async function apiOnPglite() {
+  const { build } = await import('./build.mjs');
+  await build();
+  console.log('-- on PGlite');
+  nodeTests('api', SERVERS);
+}
+
 const kinds = {
   // Types and lint need no server and no screen: they run side by side.
   check: () => sideBySide(['check', 'lint']),
   unit: () => nodeTests('unit'),
   api: async () => {
-    const { build } = await import('./build.mjs');
-    await build();
-    console.log('-- on PGlite');
-    nodeTests('api', SERVERS);
+    await apiOnPglite();
     if (!postgresBinaries()) {
       console.log('API tests on PostgreSQL skipped: it is not installed (apt-get install postgresql).');
       if (process.env.CI) process.exit(1);
@@ -109,6 +114,9 @@ const kinds = {
   },
 };
 
+/** The lane of every day: what says within minutes whether a change holds. */
+const quick = { types: () => run('npx', ['tsc', '--noEmit']), pglite: apiOnPglite };
+
 process.env.ASTRO_TELEMETRY_DISABLED = '1';
 process.env.TEST_TEMPLATE = join(mkdtempSync(join(tmpdir(), 'basket-run-')), 'empty-library');
 process.once('exit', () => rmSync(dirname(process.env.TEST_TEMPLATE), { recursive: true, force: true }));
@@ -118,5 +126,5 @@ if (missing.length > 0) console.log(`Not installed, tests that need them are ski
 const wanted = process.argv.slice(2);
 for (const kind of wanted.length > 0 ? wanted : Object.keys(kinds)) {
   console.log(`\n== ${kind}`);
-  await kinds[kind]();
+  await (kinds[kind] ?? quick[kind])();
 }

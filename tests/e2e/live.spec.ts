@@ -15,7 +15,7 @@ const PLAYS: { id: string; type: Record<string, string>; settings: Record<string
     type: { Chart: 'Dm | A7', 'Times through': '1' },
     settings: { chart: 'Dm | A7', choruses: 1 },
   },
-  { id: 'drum-player', type: { 'Sections and bars': 'verse 2' }, settings: { sections: 'verse 2' } },
+  { id: 'drum-player', type: { 'Form, each with its bars': 'verse 2' }, settings: { sections: 'verse 2' } },
   { id: 'strummer', type: { Bars: '2' }, settings: { bars: 2 } },
   { id: 'step-grid', type: { Bars: '2' }, settings: { bars: 2 } },
 ];

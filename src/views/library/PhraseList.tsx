@@ -49,7 +49,6 @@ export function PhraseList({
         className="min-h-0 flex-1 overflow-auto"
         role="listbox"
         aria-label="Found phrases"
-        aria-setsize={total}
         aria-activedescendant={selected && `phrase-${selected}`}
         tabIndex={0}
       >
@@ -62,6 +61,8 @@ export function PhraseList({
                 key={phrase.id}
                 id={`phrase-${phrase.id}`}
                 role="option"
+                aria-setsize={total}
+                aria-posinset={item.index + 1}
                 aria-selected={isSelected}
                 className={`${COLUMNS} absolute inset-x-0 cursor-pointer border-b border-l-3 border-b-thread pr-2 pl-1.5 ${
                   isSelected ? 'border-l-madder bg-card' : 'border-l-transparent hover:bg-card'
