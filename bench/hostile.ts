@@ -48,7 +48,14 @@ export async function bench(): Promise<BenchResult> {
     const ours = percentileOf(all, 0.95);
     figures.othersP95Ms = ours;
     figures.worstGrowth = worst;
-    return { bench: 'hostile', ours, reference, ratio: ours / reference, unit: 'ms others wait, p95', figures };
+    return {
+      bench: 'hostile',
+      ours,
+      reference,
+      ratio: ours / reference,
+      unit: 'ms others wait, p95',
+      figures,
+    };
   } finally {
     await probe.end();
     await server.remove();

@@ -16,6 +16,7 @@ const BENCHES: Record<string, Bench> = {
 const OF_THE_BUILD: Record<string, Bench> = {
   ui: () => import('./ui.ts'),
   strands: () => import('./strands.ts'),
+  painting: () => import('./painting.ts'),
   capture: () => import('./capture.ts'),
   hostile: () => import('./hostile.ts'),
 };

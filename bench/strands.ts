@@ -1,11 +1,8 @@
-import { fileOf, trackOf, type NoteSpec } from '../tests/support/midi.ts';
 import { apiClient } from '../tests/support/api.ts';
 import { startTestServer } from '../tests/support/server.ts';
-import { writeMidiFile } from '../src/core/midi/write.ts';
+import { bigFile, BIG_NOTES as NOTES } from './big-file.ts';
 import { frameTimes, openBrowser } from './frames.ts';
 import { middle, type BenchResult } from './measure.ts';
-
-const NOTES = 20_000;
 
 /**
  * Frame times in Chromium while strands of 20,000 notes in eight parts are zoomed and panned, on the built application.
@@ -41,20 +38,4 @@ export async function bench(): Promise<BenchResult> {
     await browser.close();
     await server.remove();
   }
-}
-
-/** Eight parts of dense notes. */
-function bigFile(): Uint8Array {
-  const tracks = Array.from({ length: 8 }, (_, channel) =>
-    trackOf(
-      Array.from({ length: NOTES / 8 }, (_, i): NoteSpec => [
-        i * 60,
-        100,
-        40 + ((i * 7 + channel * 5) % 40),
-        60 + (i % 60),
-        channel,
-      ]),
-    ),
-  );
-  return writeMidiFile(fileOf(tracks));
 }

@@ -52,11 +52,14 @@ export function StrandCanvas({
 }) {
   const ref = useRef<HTMLCanvasElement>(null);
   const theme = useThemeVersion();
-  const { part, notes } = strand;
+  const { part, notes, indices, locked } = strand;
   const tall = open ? OPEN_HEIGHT : STRAND_HEIGHT;
   const height = useMemo(() => heights(notes, part.role), [notes, part.role]);
   const lanes = useMemo(() => kitLanes(notes, part.role), [notes, part.role]);
-  const layers = useMemo(() => layersOf(strand, chosen), [strand, chosen]);
+  const layers = useMemo(
+    () => layersOf({ notes, indices, locked }, chosen),
+    [notes, indices, locked, chosen],
+  );
   useEffect(() => {
     if (width <= 0) return;
     const context = preparedContext(ref.current!, width, tall);
@@ -100,7 +103,10 @@ export function StrandCanvas({
 }
 
 /** Notes that are drawn alike. */
-function layersOf({ notes, indices, locked }: Strand, chosen: ReadonlySet<number>) {
+function layersOf(
+  { notes, indices, locked }: Pick<Strand, 'notes' | 'indices' | 'locked'>,
+  chosen: ReadonlySet<number>,
+) {
   const only = (wanted: (i: number) => boolean): DrawnNotes | null => {
     const at = [...indices.keys()].filter((k) => wanted(indices[k]!));
     if (at.length === 0) return null;

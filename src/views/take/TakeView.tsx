@@ -87,7 +87,7 @@ function OpenTake({ row, original }: { row: TakeWire; original: Take }) {
   const { data: found, isBusy, problem: notAnalyzed } = useAnalysis(row);
   const analysis = found?.analysis;
   const usual = useHabitProposal(row, split.refused);
-  const worth = useWorthALook(take, split, selection, editing, usual, analysis?.proposals ?? NO_PROPOSALS);
+  const worth = useWorthALook(row, editing, selection, usual, analysis?.proposals ?? NO_PROPOSALS);
   useSilence(strands, soloed, mutedParts);
   useInSight(
     selection.lastNote === undefined ? undefined : take.notes.tick[selection.lastNote],

@@ -22,7 +22,7 @@ export function WorthALook({
   /** Id of the proposal that the keys work on. */
   current: string | undefined;
   onCurrent: (proposal: Proposal) => void;
-  onAccept: (move: Move) => void;
+  onAccept: (proposal: Proposal, move: Move) => void;
   onRefuse: (proposal: Proposal) => void;
   onAcceptAll: () => void;
 }) {
@@ -36,7 +36,7 @@ export function WorthALook({
       proposal={proposal}
       isCurrent={proposal.id === current}
       onCurrent={() => onCurrent(proposal)}
-      onAccept={onAccept}
+      onAccept={(move) => onAccept(proposal, move)}
       onRefuse={() => onRefuse(proposal)}
     />
   );

@@ -3,7 +3,7 @@ import { wrap, type Remote } from 'comlink';
 import { useMemo } from 'react';
 import type { Move } from '../../core/split/moves.ts';
 import type { TakeWire } from '../api/queries.ts';
-import type { AnalysisAnswer, AnalysisWorker } from './analysis.worker.ts';
+import type { AnalysisAnswer, AnalysisWorker, MovedTake } from './analysis.worker.ts';
 
 let worker: Remote<AnalysisWorker> | undefined;
 
@@ -17,6 +17,28 @@ function analysisWorker(): Remote<AnalysisWorker> {
 /** Moves that change no note, no role and nothing that was said of the music. */
 const NAMES_ONLY: ReadonlySet<Move['move']> = new Set<Move['move']>(['rename', 'nameTake']);
 
+/** Where a worker finds a take, with the moves that it is to be looked into with. */
+function movedTake({ id, pattern }: TakeWire, moves: readonly Move[]): MovedTake {
+  return { address: new URL(`/api/takes/${id}/file`, window.location.href).href, pattern, moves };
+}
+
+/** What could be done to the parts of a take, worked out in a worker. While a new answer is under way the one before stands. */
+export function useWorth(row: TakeWire) {
+  const { sha256, pattern, moves, movesDone } = row;
+  const done = useMemo(() => moves.slice(0, movesDone), [moves, movesDone]);
+  return useQuery({
+    queryKey: ['worth', sha256, pattern, done],
+    staleTime: Infinity,
+    queryFn: () => analysisWorker().worth(movedTake(row, done)),
+    placeholderData: (old, before) => (before?.queryKey[1] === sha256 ? old : undefined),
+  });
+}
+
+/** The move that does all that mends a take as it stands. */
+export function allMended(row: TakeWire): Promise<Move | null> {
+  return analysisWorker().allMended(movedTake(row, row.moves.slice(0, row.movesDone)));
+}
+
 /**
  * What a take says of itself as it now stands, worked out in a worker and kept by what it came from: the original's
  * bytes, the moves, the chart. While a new one is under way the one before stands.
@@ -26,7 +48,7 @@ export function useAnalysis(row: TakeWire): {
   isBusy: boolean;
   problem: Error | null;
 } {
-  const { id, sha256, pattern, moves, movesDone, asked } = row;
+  const { sha256, pattern, moves, movesDone, asked } = row;
   const done = useMemo(
     () => moves.slice(0, movesDone).filter(({ move }) => !NAMES_ONLY.has(move)),
     [moves, movesDone],
@@ -36,14 +58,7 @@ export function useAnalysis(row: TakeWire): {
   const query = useQuery({
     queryKey: ['analysis', sha256, pattern, done, chart, bars],
     staleTime: Infinity,
-    queryFn: () =>
-      analysisWorker().analyze({
-        address: new URL(`/api/takes/${id}/file`, window.location.href).href,
-        pattern,
-        moves: done,
-        chart,
-        asked: bars,
-      }),
+    queryFn: () => analysisWorker().analyze({ ...movedTake(row, done), chart, asked: bars }),
     placeholderData: (old, before) => (before?.queryKey[1] === sha256 ? old : undefined),
   });
   return { data: query.data, isBusy: query.isFetching, problem: query.error };

@@ -5,12 +5,17 @@ import { readTakes, type Take } from '../../core/capture/take.ts';
 import { ChartError } from '../../core/music/chart.ts';
 import { byHandOf } from '../../core/split/by-hand.ts';
 import { replayMoves, type Move } from '../../core/split/moves.ts';
+import { acceptAll, mendsFor, offersFor, type Proposal } from '../../core/split/proposals.ts';
 
-export interface AnalysisRequest {
+/** A take as moves have left it. */
+export interface MovedTake {
   /** Where the take's bytes are, and which of the file's takes it is. */
   address: string;
   pattern: number;
   moves: readonly Move[];
+}
+
+export interface AnalysisRequest extends MovedTake {
   /** A chart as it was typed; empty where there is none. */
   chart: string;
   /** Bars that were asked for. */
@@ -45,9 +50,25 @@ async function fetchBytes(address: string): Promise<Uint8Array> {
   return new Uint8Array(await answer.arrayBuffer());
 }
 
-async function analyze({ address, pattern, moves, chart, asked }: AnalysisRequest): Promise<AnalysisAnswer> {
-  const original = (await takesAt(address))[pattern]!;
-  const { take, split } = replayMoves(original, moves);
+async function moved({ address, pattern, moves }: MovedTake) {
+  return replayMoves((await takesAt(address))[pattern]!, moves);
+}
+
+/** What could be done to the parts of a take. */
+async function worth(asked: MovedTake): Promise<{ mends: Proposal[]; offers: Proposal[] }> {
+  const { take, split } = await moved(asked);
+  return { mends: mendsFor(take, split), offers: offersFor(take, split) };
+}
+
+/** The move that does all that mends a take; null where there is nothing. */
+async function allMended(asked: MovedTake): Promise<Move | null> {
+  const { take, split } = await moved(asked);
+  return acceptAll(take, split);
+}
+
+async function analyze({ chart, asked, ...request }: AnalysisRequest): Promise<AnalysisAnswer> {
+  const { moves } = request;
+  const { take, split } = await moved(request);
   const known = { byHand: byHandOf(moves), ...(asked === null ? {} : { asked }) };
   if (chart.trim() === '') return { analysis: analyzeTake(take, split, known), chartProblem: null };
   try {
@@ -59,7 +80,7 @@ async function analyze({ address, pattern, moves, chart, asked }: AnalysisReques
   }
 }
 
-const api = { analyze };
+const api = { worth, allMended, analyze };
 export type AnalysisWorker = typeof api;
 
 expose(api);

@@ -83,7 +83,7 @@ export function useSplitEditing(row: TakeWire, original: Take) {
   const { id } = row;
   const first = useMemo(() => ({ take: original, split: splitTake(original) }), [original]);
   const steps = useMemo(() => replay(first, row.moves), [first, row.moves]);
-  const { take, split } = row.movesDone === 0 ? first : steps[row.movesDone - 1]!;
+  const { take, split } = row.movesDone === 0 ? first : steps[row.movesDone - 1]!.after;
   const history = useMemo(() => steps.map(({ words }) => words), [steps]);
   const undoes = row.movesDone > 0 ? history[row.movesDone - 1] : undefined;
   const redoes = history[row.movesDone];
@@ -164,16 +164,40 @@ function factsAfter(move: Move): Partial<TakeWire> {
   return { ...(name ? { name } : {}), ...(key ? { chosenKey: key } : {}) };
 }
 
-/** Each move in words, with the names that parts had before it, and the take and its split after it. */
-function replay(
-  first: { take: Take; split: Split },
-  moves: readonly Move[],
-): { words: string; take: Take; split: Split }[] {
+interface TakeState {
+  take: Take;
+  split: Split;
+}
+
+interface Step {
+  /** The move in words, with the names that parts had before it. */
+  words: string;
+  after: TakeState;
+}
+
+/** Steps by the state they begin at, and the move: what was worked out once is not worked out again by the next move. */
+const steps = new WeakMap<TakeState, WeakMap<Move, Step>>();
+
+function stepFrom(before: TakeState, move: Move): Step {
+  const known = steps.get(before) ?? new WeakMap<Move, Step>();
+  steps.set(before, known);
+  let step = known.get(move);
+  if (!step) {
+    step = {
+      words: describeMove(move, before.split),
+      after: continueMoves(before.take, before.split, [move]),
+    };
+    known.set(move, step);
+  }
+  return step;
+}
+
+function replay(first: TakeState, moves: readonly Move[]): Step[] {
   let state = first;
   return moves.map((move) => {
-    const words = describeMove(move, state.split);
-    state = continueMoves(state.take, state.split, [move]);
-    return { words, ...state };
+    const step = stepFrom(state, move);
+    state = step.after;
+    return step;
   });
 }
 

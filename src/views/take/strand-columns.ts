@@ -20,14 +20,32 @@ export interface Strand {
   locked: number[];
 }
 
+/** Strands as they were drawn last, by the notes they are drawn from: what a move leaves as it was is not worked out anew. */
+const drawn = new WeakMap<Take['notes'], Map<string, Strand>>();
+
 /** The parts that have notes, ready to be drawn. */
 export function strandsOf(take: Take, split: Split): Strand[] {
-  return playingParts(split).map(({ part, notes: indices }) => ({
-    part,
-    notes: columnsOf(take, part, indices),
-    indices,
-    locked: indices.filter((i) => split.locked[i]),
-  }));
+  const before = drawn.get(take.notes);
+  const strands = playingParts(split).map(({ part, notes: indices }): Strand => {
+    const known = before?.get(part.id);
+    const locked = indices.filter((i) => split.locked[i]);
+    if (known && isAlike(known, part, indices, locked)) return { ...known, part };
+    return { part, notes: columnsOf(take, part, indices), indices, locked };
+  });
+  drawn.set(take.notes, new Map(strands.map((strand) => [strand.part.id, strand])));
+  return strands;
+}
+
+function isAlike(known: Strand, part: Part, indices: readonly number[], locked: readonly number[]): boolean {
+  return (
+    sameList(known.indices, indices) &&
+    sameList(known.locked, locked) &&
+    JSON.stringify(known.part.pitchMap) === JSON.stringify(part.pitchMap)
+  );
+}
+
+function sameList(a: readonly number[], b: readonly number[]): boolean {
+  return a.length === b.length && a.every((value, i) => value === b[i]);
 }
 
 /** Some notes of a part as columns to be drawn. */
