@@ -153,7 +153,7 @@ function findDoubled(take: Take): AccountFinding[] {
   return [
     {
       code: 'doubled',
-      text: `${doubled} of ${notes.length} notes came twice within ${DOUBLE_MS} ms.`,
+      text: `${doubled.toLocaleString('en')} of ${plural(notes.length, 'note')} came twice within ${DOUBLE_MS} ms.`,
       way: 'A generator was still on while its own notes were played back, or two ports carry the same. Set the doubles aside, and switch one of them off.',
     },
   ];

@@ -19,6 +19,7 @@ import type { MidiFile } from '../midi/smf.ts';
 import type { Marker } from '../midi/timing.ts';
 import { clipToMidi, pickupMarkers, tracksToMidi, type TrackOut } from './midi-out.ts';
 import { clipFacts, fileName, safeFileName, uniqueNames } from '../phrase/naming.ts';
+import { plural } from '../words.ts';
 
 /** A phrase as it is handed off. */
 export interface PhraseOut {
@@ -196,7 +197,7 @@ function readableNote(handOff: HandOff, names: readonly string[]): string {
       `  ${phrase.name} (${clip.role})`,
       `  ${tempoOf(clip)} BPM, ${meter.numerator}/${meter.denominator}, ${phrase.bars} ${phrase.bars === 1 ? 'bar' : 'bars'}, ` +
         (clip.key ? keyName(clip.key) : 'no key'),
-      `  ${clip.notes.length} notes, channel ${clip.channel + 1}, ${sound}`,
+      `  ${plural(clip.notes.length, 'note')}, channel ${clip.channel + 1}, ${sound}`,
       `  from ${phrase.source.take}, ${phrase.source.part}, from bar ${phrase.source.startBar}`,
       ...(isFitting(phrase.fitting) ? [`  fitted: ${fittingInWords(phrase.fitting)}`] : []),
       ...(phrase.tags.length > 0 ? [`  tags: ${phrase.tags.join(', ')}`] : []),

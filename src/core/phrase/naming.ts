@@ -113,7 +113,7 @@ export function fileName(pattern: string, values: Record<NameToken, string>): st
 
 /**
  * Letters, digits, dots, dashes and underscores; everything else becomes a dash, "#" becomes "sharp". Never
- * empty, never hidden, never a path, never a name that Windows keeps for devices.
+ * empty, never hidden, never a path, never a name that Windows keeps for devices. A word of the pattern that is empty leaves no gap.
  */
 export function safeFileName(text: string): string {
   const plain = text
@@ -122,6 +122,7 @@ export function safeFileName(text: string): string {
     .replace(/#/g, 'sharp')
     .replace(/[^\p{L}\p{N}._-]+/gu, '-')
     .replace(/-*_-*/g, '_')
+    .replace(/([-_.])\1+/g, '$1')
     .replace(/^[-_.]+|[-_.]+$/g, '')
     .slice(0, LONGEST);
   if (/^(con|prn|aux|nul|com\d|lpt\d)$/i.test(plain.split('.')[0]!)) return `${plain}-file`;

@@ -90,10 +90,7 @@ function checkSize(clip: Clip): void {
       ? [notes.length, MOST_NOTES, 'notes']
       : [controls.length, MOST_CONTROLS, 'controllers'];
   if (barsUntil(clip.timeline, clip.length) > MOST_BARS + 1)
-    throw new LibraryError(
-      422,
-      `A phrase has at most ${MOST_BARS.toLocaleString('en')} bars. Choose fewer.`,
-    );
+    throw new LibraryError(422, `A phrase has at most ${MOST_BARS.toLocaleString('en')} bars. Choose fewer.`);
   if (count > most)
     throw new LibraryError(
       422,

@@ -2,6 +2,7 @@ import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { KIT_PIECES, kitPiece } from '../../core/midi/gm.ts';
 import { pitchName } from '../../core/music/pitch.ts';
 import { isPitched, type Clip } from '../../core/phrase/clip.ts';
+import { plural } from '../../core/words.ts';
 import { usePlayer } from '../../sound/player.ts';
 import { preparedContext, themeColor, useSize, useThemeVersion } from '../../ui/canvas.ts';
 import {
@@ -176,7 +177,7 @@ export function NotePairs({
         className="absolute inset-0"
         style={{ width: size.width, height: size.height }}
         role="img"
-        aria-label={`${solid.notes.length} notes over ${bars.length} bars, hollow as captured, solid as the recipe leaves them`}
+        aria-label={`${plural(solid.notes.length, 'note')} over ${plural(bars.length, 'bar')}, hollow as captured, solid as the recipe leaves them`}
       />
       <Playhead isPlaying={isPlaying} tickOf={tickOf} window={window} left={AXIS} width={area.width} />
     </div>

@@ -214,8 +214,10 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
             </button>
           )}
           <span className="ml-auto text-muted">
-            {solid.notes.length} notes in it
-            {result.setAside.map(({ reason, origins }) => `, ${origins.length} left ${reason}`).join('')}
+            {plural(solid.notes.length, 'note')} in it
+            {result.setAside
+              .map(({ reason, origins }) => `, ${origins.length.toLocaleString('en')} left ${reason}`)
+              .join('')}
           </span>
         </div>
         <div className="flex items-end gap-4 border-b border-rule text-sm">

@@ -1,5 +1,6 @@
+import { useEffect, useState } from 'react';
 import type { RecipeStep } from '../../core/normalize/recipe.ts';
-import { PHRASE_TOKENS } from '../../core/phrase/naming.ts';
+import { PHRASE_TOKENS, unknownTokens } from '../../core/phrase/naming.ts';
 import { ChannelFields, EditFields } from './LeavingFields.tsx';
 import { VelocityFields } from './LevelFields.tsx';
 import { RegisterFields, SwitchesFields, TransposeFields } from './PitchFields.tsx';
@@ -44,18 +45,7 @@ export function StepFields({
     case 'channel':
       return <ChannelFields step={step} onChange={onChange} isDrums={isDrums} />;
     case 'name':
-      return (
-        <input
-          aria-label="pattern"
-          className="field h-6 w-full text-sm"
-          title={PHRASE_TOKENS.map((token) => `{${token}}`).join(' ')}
-          maxLength={200}
-          defaultValue={step.pattern}
-          onBlur={({ target }) =>
-            target.value !== step.pattern && onChange({ ...step, pattern: target.value })
-          }
-        />
-      );
+      return <PatternField pattern={step.pattern} onChange={(pattern) => onChange({ ...step, pattern })} />;
     case 'pedal':
       return (
         <Choice
@@ -158,4 +148,36 @@ export function StepFields({
         />
       );
   }
+}
+
+/** The pattern of a name. What it does not know is told and not taken over; an empty one names nothing. */
+function PatternField({ pattern, onChange }: { pattern: string; onChange: (pattern: string) => void }) {
+  const [typed, setTyped] = useState(pattern);
+  useEffect(() => setTyped(pattern), [pattern]);
+  const unknown = unknownTokens(typed, PHRASE_TOKENS);
+  const problem =
+    typed.trim() === ''
+      ? 'An empty pattern names nothing: the phrase keeps its name.'
+      : unknown.length > 0
+        ? `There is no ${unknown.map((token) => `{${token}}`).join(', ')}.`
+        : null;
+  return (
+    <span className="grid w-full gap-0.5">
+      <input
+        aria-label="pattern"
+        aria-invalid={problem !== null}
+        className="field h-6 w-full text-sm"
+        title={PHRASE_TOKENS.map((token) => `{${token}}`).join(' ')}
+        maxLength={200}
+        value={typed}
+        onChange={({ target }) => setTyped(target.value)}
+        onBlur={() => problem === null && typed !== pattern && onChange(typed)}
+      />
+      {problem && (
+        <span role="alert" className="text-sm text-madder">
+          {problem}
+        </span>
+      )}
+    </span>
+  );
 }

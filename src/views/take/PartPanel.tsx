@@ -241,8 +241,8 @@ function PartTicket({
             [
               'Range',
               UNPITCHED.has(part.role)
-                ? `${notes.length} notes`
-                : `${pitchName(low)} to ${pitchName(high)}, ${notes.length} notes`,
+                ? plural(notes.length, 'note')
+                : `${pitchName(low)} to ${pitchName(high)}, ${plural(notes.length, 'note')}`,
             ],
             feel ? ['Density', densityWords(feel)] : null,
           ]}
