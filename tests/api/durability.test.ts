@@ -7,25 +7,13 @@ import { test } from 'node:test';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
 import { apiClient, assertProblem } from '../support/api.ts';
-import { databaseFor, emptyLibrary, startTestServer } from '../support/server.ts';
+import { cli } from '../support/cli.ts';
+import { emptyLibrary, startTestServer } from '../support/server.ts';
 
 const onPostgres = process.env.TEST_DATABASE_URL !== undefined;
 
 const song = (seed: number) =>
   writeMidiFile(bandFile({ chart: 'Dm | Gm | A7 | Dm', style: 'river', bpm: 96, seed, title: 'Ferry' }));
-
-/** Runs the command line on a library; with a PostgreSQL server, on the library's own database. */
-async function cli(dataDirectory: string, ...args: string[]) {
-  const { stdout, stderr, status } = spawnSync(
-    process.execPath,
-    ['bin/hollow-basket.mjs', ...args, '--data', dataDirectory, '--json'],
-    {
-      encoding: 'utf8',
-      env: { ...process.env, ...(await databaseFor(dataDirectory)) },
-    },
-  );
-  return { stderr, status, answer: stdout ? JSON.parse(stdout) : undefined };
-}
 
 test('backed up while it is open, restored into an empty library: all the same; rebuilt from originals where the database is gone', async () => {
   const server = await startTestServer({ demo: true });
