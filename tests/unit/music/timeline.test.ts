@@ -3,11 +3,14 @@ import { test } from 'node:test';
 import fc from 'fast-check';
 import {
   barStart,
+  barTicks,
   barsUntil,
   makeTimeline,
+  meterAt,
   positionAt,
   secondsToTicks,
   steadyTimeline,
+  tempoAt,
   tickOf,
   ticksToSeconds,
 } from '../../../src/core/music/timeline.ts';
@@ -73,5 +76,39 @@ test('ticks to seconds and to bars and back again, whatever the maps', () => {
       const { bar } = positionAt(timeline, tick);
       assert.ok(barStart(timeline, bar) <= tick && tick < barStart(timeline, bar + 1));
     }),
+  );
+});
+
+test('whatever the maps, the answers are those of counting from the beginning, change by change', () => {
+  fc.assert(
+    fc.property(changes, fc.nat(100_000), (list, tick) => {
+      const timeline = makeTimeline(480, list, list);
+      // The plain way: the last change at or before the tick, bars counted one after the other.
+      assert.deepEqual(
+        tempoAt(timeline, tick),
+        timeline.tempos.findLast((change) => change.tick <= tick),
+      );
+      assert.deepEqual(
+        meterAt(timeline, tick),
+        timeline.meters.findLast((change) => change.tick <= tick),
+      );
+      let seconds = 0;
+      for (const [i, { tick: from, microseconds }] of timeline.tempos.entries()) {
+        const to = Math.min(tick, timeline.tempos[i + 1]?.tick ?? Infinity);
+        if (to > from) seconds += ((to - from) / 480) * (microseconds / 1e6);
+      }
+      assert.ok(Math.abs(ticksToSeconds(timeline, tick) - seconds) < 1e-6);
+      let [bar, start] = [1, 0];
+      for (;;) {
+        const meter = timeline.meters.findLast((change) => change.tick <= start)!;
+        const cut = timeline.meters.find((change) => change.tick > start)?.tick ?? Infinity;
+        const next = Math.min(start + barTicks(480, meter), cut);
+        assert.equal(barStart(timeline, bar), start);
+        if (next > tick) break;
+        [bar, start] = [bar + 1, next];
+      }
+      assert.equal(positionAt(timeline, tick).bar, bar);
+    }),
+    { numRuns: 60 },
   );
 });

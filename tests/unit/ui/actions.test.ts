@@ -1,6 +1,6 @@
 import assert from 'node:assert/strict';
 import { test } from 'node:test';
-import { keyWords } from '../../../src/ui/actions.ts';
+import { conflictsIn, keyWords } from '../../../src/ui/actions.ts';
 import { drawnNotes, heights, panned, wheeled, zoomed } from '../../../src/ui/strand.ts';
 import { ROLE_LOOK } from '../../../src/ui/roles.ts';
 import { ROLES } from '../../../src/core/split/roles.ts';
@@ -11,6 +11,31 @@ test('keys are told as people read them', () => {
   assert.equal(keyWords('Shift+ArrowLeft'), 'Shift Left');
   assert.equal(keyWords('+'), '+');
   assert.equal(keyWords('Ctrl+ '), 'Ctrl Space');
+});
+
+test('a capital letter is told with its Shift: "Y" and "y" are two keys', () => {
+  assert.equal(keyWords('Y'), 'Shift Y');
+  assert.equal(keyWords('y'), 'Y');
+  assert.equal(keyWords('Ctrl+Shift+z'), 'Ctrl Shift Z');
+  assert.equal(keyWords('?'), '?');
+});
+
+test('a key with two meanings on one screen is found, with what it would do', () => {
+  const run = () => {};
+  const frame = { name: 'Everywhere', actions: [{ title: "Hear in the project's key", keys: ['p'], run }] };
+  const take = {
+    name: 'Split',
+    actions: [
+      { title: 'Look at the next proposal', keys: ['p'], run },
+      { title: 'Accept the proposal', keys: ['y'], run },
+      { title: 'Accept all that mends the take', keys: ['Y'], run },
+      { title: 'Download the parts', run },
+    ],
+  };
+  assert.deepEqual(conflictsIn([take]), []);
+  assert.deepEqual(conflictsIn([frame, take]), [
+    { key: 'p', titles: ["Everywhere: Hear in the project's key", 'Split: Look at the next proposal'] },
+  ]);
 });
 
 test('no two roles share dye and weave: a role is never told by color alone', () => {
