@@ -3,7 +3,7 @@ import { pitchClass } from '../music/pitch.ts';
 import { UNPITCHED } from '../split/roles.ts';
 import { playingParts, type Split } from '../split/split.ts';
 import { MOST_BARS } from './chroma.ts';
-import { mean } from './measures.ts';
+import { mean, upperMedian } from './measures.ts';
 
 /** A meter that the strokes of a take speak for, against the one that is assumed. */
 export interface MeterFinding {
@@ -56,29 +56,47 @@ export function findMeter(take: Take, split: Split): MeterFinding | null {
   return { numerator, denominator, likeness: best.likeness, assumed, certainty };
 }
 
-/** Three quarters in two halves are 6/8: what plays is then more alike after a half than after a third. */
+/**
+ * Three quarters in two halves are 6/8: where bars begin (most begins there, counted over all of them), is the half more of a
+ * beat than the thirds are?
+ */
 function isCompound(places: readonly ReadonlySet<number>[], quarters: number): boolean {
   if (quarters !== 3) return false;
-  return likeness(places, 1.5 * STEPS) > Math.max(likeness(places, STEPS), likeness(places, 2 * STEPS));
+  const bar = quarters * STEPS;
+  const strokes = Array.from({ length: bar }, () => 0);
+  for (const [at, place] of places.entries()) strokes[at % bar]! += place.size;
+  const first = strokes.indexOf(Math.max(...strokes));
+  const at = (quarter: number) => strokes[(first + quarter * STEPS) % bar]!;
+  return at(1.5) > mean([at(1), at(2)]);
 }
 
-/** What begins at each sixteenth: drums by their keys where there are any, else the pitch classes of all parts. */
+/**
+ * What begins at each sixteenth: drums by their keys where there are any; else the pitch classes of all parts, and whether a part
+ * is low or high there, which comes again also where the harmony has gone on.
+ */
 function placesOf(take: Take, split: Split): Set<number>[] {
   const { notes, timing } = take;
   const step = timing.timeline.ppq / STEPS;
   const playing = playingParts(split);
   const drums = playing.filter(({ part }) => part.role === 'drums' || part.role === 'percussion');
   const places: Set<number>[] = [];
-  for (const { part, notes: own } of drums.length > 0 ? drums : playing) {
+  for (const [index, { part, notes: own }] of (drums.length > 0 ? drums : playing).entries()) {
+    const middle = upperMedian(own.map((i) => notes.pitch[i]!));
     for (const i of own) {
       const at = Math.round(notes.tick[i]! / step);
       if (at > MOST_BARS * 16) continue;
       while (places.length <= at) places.push(new Set());
-      places[at]!.add(UNPITCHED.has(part.role) ? 128 + notes.pitch[i]! : pitchClass(notes.pitch[i]!));
+      const pitch = notes.pitch[i]!;
+      if (UNPITCHED.has(part.role)) places[at]!.add(KEYS + pitch);
+      else places[at]!.add(pitchClass(pitch)).add(REGISTERS + 2 * index + Number(pitch >= middle));
     }
   }
   return places;
 }
+
+/** Where the numbers of drum keys and of registers begin, above those of pitch classes. */
+const KEYS = 128;
+const REGISTERS = 256;
 
 /** Share of what begins that begins again so many sixteenths later, and the other way round (Dice). */
 function likeness(places: readonly ReadonlySet<number>[], lag: number): number {

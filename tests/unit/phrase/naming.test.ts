@@ -12,6 +12,7 @@ import {
   safeFileName,
   uniqueNames,
   unknownTokens,
+  withoutTwin,
   type PhraseToken,
 } from '../../../src/core/phrase/naming.ts';
 
@@ -104,4 +105,27 @@ test('whatever the pattern, a name is neither empty nor long, and nothing but to
   );
   assert.equal(nameFrom('{constructor} {toString}', { ...NOTHING, role: 'pad' }), '{constructor} {toString}');
   assert.deepEqual(unknownTokens('{constructor} {role}', PHRASE_TOKENS), ['constructor']);
+});
+
+test('what a pattern asks for and a phrase has not leaves no gap in a file name', () => {
+  const none = { ...VALUES, name: 'finger', key: '', project: '' };
+  assert.equal(fileName('{name}-{key}-{bars}bars', none), 'finger-4bars');
+  assert.equal(fileName('{project}_{name}__{key}_{role}', none), 'finger_bass');
+  assert.equal(fileName('{key}', none), 'unnamed');
+});
+
+test('no name is given twice: its bars are told where the bare one is taken, a number where that is taken too', () => {
+  const where = { startBar: 5, bars: 4 };
+  assert.equal(withoutTwin('Low walk', new Set(), where), 'Low walk');
+  assert.equal(withoutTwin('Low walk', new Set(['Low walk']), where), 'Low walk, bars 5 to 8');
+  assert.equal(withoutTwin('Low walk', new Set(['Low walk']), { startBar: 5, bars: 1 }), 'Low walk, bar 5');
+  fc.assert(
+    fc.property(fc.array(fc.constantFrom('a', 'b'), { maxLength: 30 }), (names) => {
+      const taken = new Set<string>();
+      for (const name of names) taken.add(withoutTwin(name, taken, where));
+      assert.equal(taken.size, names.length);
+    }),
+  );
+  const long = 'x'.repeat(200);
+  assert.ok(withoutTwin(long, new Set([long]), where).length <= 200);
 });

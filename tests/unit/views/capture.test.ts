@@ -2,7 +2,7 @@ import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import { appendMessage, createLog, STREAM, type Stream } from '../../../src/core/capture/message-log.ts';
 import { alikeBefore } from '../../../src/views/take/alike-before.ts';
-import { knownSettings, NOTHING_KNOWN } from '../../../src/views/take/known.ts';
+import { changedSettings, knownOf, knownSettings, NOTHING_KNOWN } from '../../../src/views/take/known.ts';
 import { namedFiles } from '../../../src/views/capture/named-files.ts';
 import { causesOf } from '../../../src/views/live/causes-of.ts';
 import { createRoll, readMore } from '../../../src/views/live/roll-notes.ts';
@@ -35,6 +35,35 @@ test('only what was filled in is said of takes', () => {
     }),
     { source: 'Quay box', asked: { bars: 8, key: { tonic: 2, mode: 'minor' } } },
   );
+});
+
+test('editing opens with what is known of the takes, as far as it is the same of all', () => {
+  const take = { source: 'Quay box', contributor: null, rights: 'lent', asked: { bars: 8, bpm: 96 } };
+  assert.deepEqual(knownOf([take]), {
+    ...NOTHING_KNOWN,
+    source: 'Quay box',
+    rights: 'lent',
+    bars: '8',
+    bpm: '96',
+  });
+  const both = knownOf([take, { ...take, rights: 'own work', asked: { bars: 8 } }]);
+  assert.deepEqual([both.source, both.rights, both.bars, both.bpm], ['Quay box', '', '8', '']);
+  assert.deepEqual(knownOf([]), NOTHING_KNOWN);
+});
+
+test('what was left alone is left as it is; what was emptied is emptied', () => {
+  const before = { ...NOTHING_KNOWN, source: 'Quay box', rights: 'lent', bars: '8', key: 'D minor' };
+  assert.deepEqual(changedSettings(before, before), {});
+  assert.deepEqual(changedSettings(before, { ...before, rights: ' ' }), { rights: '' });
+  assert.deepEqual(changedSettings(before, { ...before, bars: '', key: '' }), {
+    asked: { bars: null, key: null },
+  });
+  assert.deepEqual(changedSettings(before, { ...before, bpm: '96', contributor: ' The copyist ' }), {
+    contributor: 'The copyist',
+    asked: { bpm: 96 },
+  });
+  // Spaces around it are no change.
+  assert.deepEqual(changedSettings(before, { ...before, source: ' Quay box' }), {});
 });
 
 test('taking a change back asks for what was there before, takes that were alike together', () => {
