@@ -66,8 +66,8 @@ function OpenHouse({ house }: { house: House }) {
   ]);
   return (
     <div className="min-w-0 flex-1 overflow-auto">
-      <div className="mx-auto grid w-full max-w-6xl grid-cols-[minmax(0,1fr)_380px] gap-x-10 gap-y-5 px-5 pt-4 pb-8">
-        <header className="col-span-2 flex items-center gap-3">
+      <div className="mx-auto grid w-full max-w-6xl grid-cols-[minmax(0,1fr)_380px] gap-x-10 gap-y-5 px-5 pt-4 pb-8 narrow:grid-cols-[minmax(0,1fr)]">
+        <header className="col-span-full flex flex-wrap items-center gap-3">
           <h1 className="text-xl">House standard</h1>
           <span className="text-sm text-muted">How phrases are made, and where they are kept</span>
           <span className="ml-auto flex gap-3">
@@ -87,7 +87,7 @@ function OpenHouse({ house }: { house: House }) {
         {isBehind && (
           <div
             role="alert"
-            className="col-span-2 flex items-center gap-3 border-l-3 border-l-madder bg-card p-2 text-sm"
+            className="col-span-full flex items-center gap-3 border-l-3 border-l-madder bg-card p-2 text-sm"
           >
             Another window has changed the house standard since you began.
             <Button small onClick={() => settle(house)}>

@@ -19,33 +19,35 @@ export function RoleTable({ house, set }: { house: House; set: SetHouse }) {
   return (
     <section aria-label="Roles">
       <h2 className="mb-1 text-lg">By role</h2>
-      <table className="w-full border-collapse">
-        <thead>
-          <tr className="border-b border-rule text-left text-sm text-muted">
-            <th className="py-1 font-normal">Role</th>
-            <th className="font-normal" title="Where the loud notes (95th percentile) land">
-              Loud at
-            </th>
-            <th className="font-normal" title="Factor on the distance from the loud notes">
-              Range ×
-            </th>
-            <th className="font-normal">Octaves</th>
-            <th className="font-normal" title="Negative is earlier: for sounds that speak late">
-              Played, ms
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {ROLES.map((role) => (
-            <RoleRow
-              key={role}
-              role={role}
-              standard={house.roles[role]}
-              onChange={(of, what) => change(role, of, what)}
-            />
-          ))}
-        </tbody>
-      </table>
+      <div className="overflow-x-auto">
+        <table className="w-full border-collapse">
+          <thead>
+            <tr className="border-b border-rule text-left text-sm text-muted">
+              <th className="py-1 font-normal">Role</th>
+              <th className="font-normal" title="Where the loud notes (95th percentile) land">
+                Loud at
+              </th>
+              <th className="font-normal" title="Factor on the distance from the loud notes">
+                Range ×
+              </th>
+              <th className="font-normal">Octaves</th>
+              <th className="font-normal" title="Negative is earlier: for sounds that speak late">
+                Played, ms
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {ROLES.map((role) => (
+              <RoleRow
+                key={role}
+                role={role}
+                standard={house.roles[role]}
+                onChange={(of, what) => change(role, of, what)}
+              />
+            ))}
+          </tbody>
+        </table>
+      </div>
     </section>
   );
 }

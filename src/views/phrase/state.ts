@@ -1,4 +1,5 @@
 import { plural } from '../../core/words.ts';
+import { didDeed } from '../../ui/deeds.ts';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';
@@ -35,4 +36,15 @@ export async function setAsideOf(
           : undefined,
     },
   );
+}
+
+/** Puts the making of drafts into the window's history. `path` is where they were made from. */
+export function didMake(phraseIds: readonly string[], path: string): void {
+  didDeed({
+    what: `making ${plural(phraseIds.length, 'draft')}`,
+    source: `drafts ${phraseIds[0]}`,
+    path,
+    undo: () => setPhraseState(phraseIds, 'discarded').catch(tellProblem),
+    redo: () => setPhraseState(phraseIds, 'back').catch(tellProblem),
+  });
 }

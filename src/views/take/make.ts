@@ -3,6 +3,7 @@ import { useNavigate } from 'react-router';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';
 import { useCurrentProject } from '../app/project.ts';
+import { didMake } from '../phrase/state.ts';
 import type { BarRange } from './strand-columns.ts';
 
 /** What is cut: bars of parts, and what they are for. */
@@ -30,6 +31,7 @@ export function useMake(takeId: string, cut: () => Cut | Promise<Cut>) {
     },
     onError: tellProblem,
     onSuccess: async ({ phraseIds }) => {
+      didMake(phraseIds, `/split/${takeId}`);
       await renew('drafts', 'takes', 'take');
       void navigate(`/normalize/${phraseIds[0]}`);
     },
