@@ -1,5 +1,6 @@
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
+import type { Page } from '@playwright/test';
 import { expect, test } from './fixtures.ts';
 
 const song = Buffer.from(
@@ -30,19 +31,52 @@ test("files are read before one's eyes; a refused one is named with its reason w
   await expect(intake).toContainText('This is not a Standard MIDI File');
 });
 
-test('files can be dropped anywhere on the view', async ({ page }) => {
-  await page.goto('/capture');
-  await expect(page.getByRole('table')).toBeVisible();
-  const data = await page.evaluateHandle(
-    (bytes) => {
+/** What is dragged in: the song as a file of a name. */
+function dragged(page: Page, name: string) {
+  return page.evaluateHandle(
+    ([bytes, file]) => {
       const transfer = new DataTransfer();
-      transfer.items.add(new File([new Uint8Array(bytes)], 'dropped.mid'));
+      transfer.items.add(new File([new Uint8Array(bytes)], file));
       return transfer;
     },
-    [...song],
+    [[...song], name] as const,
   );
-  await page.getByRole('table').dispatchEvent('drop', { dataTransfer: data });
-  await expect(page.getByRole('region', { name: 'Intake' })).toContainText(/dropped\.mid/);
+}
+
+test('files can be dropped in every view, and are taken in there', async ({ page }) => {
+  for (const view of ['capture', 'split', 'normalize', 'library', 'house', 'handoff']) {
+    await page.goto(`/${view}`);
+    const place = page.locator('main h1, main h2, main [role=listbox]').first();
+    await expect(place).toBeVisible();
+    await place.dispatchEvent('drop', { dataTransfer: await dragged(page, `dropped into ${view}.mid`) });
+    await expect(
+      page
+        .getByText(view === 'capture' ? 'dropped into capture.mid' : /^Files: 1 (taken in|already here)/)
+        .first(),
+    ).toBeVisible();
+    await page.goto('/capture');
+    await expect(page.getByRole('region', { name: 'Intake' })).toContainText(`dropped into ${view}.mid`);
+  }
+});
+
+test('files that are dropped while a recording goes on are taken in, and the recording goes on', async ({
+  page,
+}) => {
+  await page.goto('/capture/live');
+  for (const sound of ['Click', 'Stand-ins sound'])
+    await page.getByRole('button', { name: sound, exact: true }).click();
+  await page.getByRole('checkbox', { name: 'Record Step grid', exact: true }).check();
+  const recording = page.getByRole('region', { name: 'Recording' });
+  await recording.getByLabel('Count-in, bars').fill('0');
+  await page.getByRole('button', { name: 'Record', exact: true }).click();
+  await expect(recording.getByLabel('Bar and beat')).toHaveText(/^1 \. /);
+  await recording.dispatchEvent('drop', { dataTransfer: await dragged(page, 'meanwhile.mid') });
+  await expect(page.getByText(/^Files: 1 (taken in|already here)/)).toBeVisible();
+  await expect(recording.getByLabel('Bar and beat')).toHaveText(/^2 \. /);
+  await page.keyboard.press('r');
+  await expect(page.getByRole('region', { name: 'The take' })).toBeVisible();
+  await page.goto('/capture');
+  await expect(page.getByRole('region', { name: 'Intake' })).toContainText('meanwhile.mid');
 });
 
 test('an unknown address and a take that does not exist say so', async ({ page }) => {

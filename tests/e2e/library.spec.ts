@@ -44,6 +44,74 @@ test('gone through by ear with the keyboard alone, and put into a basket', async
   await expect(page.getByRole('region', { name: 'Recipe' })).toBeVisible();
 });
 
+test('after a click on a row, after Tab into the list, and after ticking a facet the keys go on', async ({
+  page,
+}) => {
+  await page.goto('/library');
+  const rows = phraseRows(page);
+  const bar = page.getByRole('contentinfo');
+  const current = page.locator('[role=option][aria-selected=true]');
+  await rows.nth(2).click();
+  await expect(current).toHaveAttribute('aria-posinset', '3');
+  await page.keyboard.press('ArrowDown');
+  await expect(current).toHaveAttribute('aria-posinset', '4');
+  await page.keyboard.press('Space');
+  await expect(bar.getByRole('button', { name: 'Stop' })).toBeVisible();
+  await page.keyboard.press('Space');
+  await expect(bar.getByRole('button', { name: 'Listen' })).toBeVisible();
+
+  await page.getByRole('listbox', { name: /phrases$/ }).focus();
+  await page.keyboard.press('ArrowUp');
+  await expect(current).toHaveAttribute('aria-posinset', '3');
+
+  const facet = page.getByRole('complementary', { name: 'Narrow the list' }).getByLabel(/^Bass/);
+  await facet.click();
+  await expect(facet).toBeChecked();
+  await expect(current).toHaveCount(1);
+  await page.keyboard.press('Space');
+  await expect(facet).toBeChecked();
+  await expect(bar.getByRole('button', { name: 'Stop' })).toBeVisible();
+});
+
+test('back from a phrase, the list is where it was: the row, and how far it was scrolled', async ({
+  page,
+}) => {
+  await page.goto('/library');
+  const rows = phraseRows(page);
+  const list = page.getByRole('listbox', { name: /phrases$/ });
+  await expect(rows.first()).toBeVisible();
+  for (let i = 0; i < 25; i++) await page.keyboard.press('ArrowDown');
+  const current = page.locator('[role=option][aria-selected=true]');
+  const place = (await current.getAttribute('aria-posinset'))!;
+  const scrolled = await list.evaluate((element) => element.scrollTop);
+  expect(scrolled).toBeGreaterThan(0);
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('region', { name: 'Recipe' })).toBeVisible();
+  await page.goBack();
+  await expect(current).toHaveAttribute('aria-posinset', place);
+  expect(Math.abs((await list.evaluate((element) => element.scrollTop)) - scrolled)).toBeLessThan(50);
+});
+
+test('set aside, a phrase is gone and can be looked for; brought back, it is where it was', async ({
+  page,
+}) => {
+  await page.goto('/library?text=oars');
+  const rows = phraseRows(page);
+  await expect(rows.first()).toBeVisible();
+  const count = await rows.count();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('Delete');
+  await expect(rows).toHaveCount(count - 1);
+  await page.getByLabel(/What is set aside/).click();
+  await expect(rows).toHaveCount(1);
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Delete');
+  await expect(rows).toHaveCount(0);
+  await page.getByLabel(/What is set aside/).click();
+  await expect(rows).toHaveCount(count);
+});
+
 test('sound goes on while one moves to another view', async ({ page }) => {
   await page.goto('/library');
   await expect(phraseRows(page).first()).toBeVisible();

@@ -15,44 +15,46 @@ export function Frame({ children }: { children: ReactNode }) {
   const openSheet = () => setSheetOpen(true);
   const { data: stages } = useStages();
   return (
-    <div className="grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[57px_minmax(0,1fr)_62px] short:grid-rows-[44px_minmax(0,1fr)_50px]">
-      <a
-        href="#view"
-        className="sr-only focus:not-sr-only focus:absolute focus:top-2 focus:left-2 focus:z-50 focus:rounded-[3px] focus:bg-card focus:px-3 focus:py-1.5"
-      >
-        Skip to the view
-      </a>
-      <header className="grid grid-cols-[1fr_auto_1fr] items-center gap-4 border-b border-rule px-5 middling:grid-cols-[auto_minmax(0,1fr)_auto] middling:gap-2 narrow:px-3">
-        <div className="flex items-center gap-2.5 font-display text-lg font-semibold">
-          <img
-            src="/favicon.svg"
-            alt=""
-            className="size-7 rounded-[3px] [[data-theme=lamp]_&]:bg-[#e9e0cf] [[data-theme=lamp]_&]:p-0.5"
-          />
-          <span className="middling:sr-only">
-            Hollow Basket
-            {stages?.isDemo && (
-              <span className="ml-2 font-sans text-xs font-normal text-muted" title={`In ${stages.folder}`}>
-                demo library
-              </span>
-            )}
-          </span>
-        </div>
-        <LineOfWork />
-        <div className="flex justify-end gap-1">
-          <HistoryMenu />
-          <Palette onSheet={openSheet} />
-          <Button kind="quiet" onClick={openSheet} aria-label="Shortcuts" title="Shortcuts">
-            <kbd className="rounded-[3px] border border-rule px-1.5">?</kbd>
-          </Button>
-          <ShortcutSheet open={sheetOpen} onOpenChange={setSheetOpen} />
-          <ThemeSwitch />
-        </div>
-      </header>
-      <main id="view" tabIndex={-1} className="view flex min-h-0 min-w-0 outline-none">
-        <DropAnywhere>{children}</DropAnywhere>
-      </main>
-      <ListeningBar />
-    </div>
+    <DropAnywhere>
+      <div className="grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[57px_minmax(0,1fr)_62px] short:grid-rows-[44px_minmax(0,1fr)_50px]">
+        <a
+          href="#view"
+          className="sr-only focus:not-sr-only focus:absolute focus:top-2 focus:left-2 focus:z-50 focus:rounded-[3px] focus:bg-card focus:px-3 focus:py-1.5"
+        >
+          Skip to the view
+        </a>
+        <header className="grid grid-cols-[1fr_auto_1fr] items-center gap-4 border-b border-rule px-5 middling:grid-cols-[auto_minmax(0,1fr)_auto] middling:gap-2 narrow:px-3">
+          <div className="flex items-center gap-2.5 font-display text-lg font-semibold">
+            <img
+              src="/favicon.svg"
+              alt=""
+              className="size-7 rounded-[3px] [[data-theme=lamp]_&]:bg-[#e9e0cf] [[data-theme=lamp]_&]:p-0.5"
+            />
+            <span className="middling:sr-only">
+              Hollow Basket
+              {stages?.isDemo && (
+                <span className="ml-2 font-sans text-xs font-normal text-muted" title={`In ${stages.folder}`}>
+                  demo library
+                </span>
+              )}
+            </span>
+          </div>
+          <LineOfWork />
+          <div className="flex justify-end gap-1">
+            <HistoryMenu />
+            <Palette onSheet={openSheet} />
+            <Button kind="quiet" onClick={openSheet} aria-label="Shortcuts" title="Shortcuts">
+              <kbd className="rounded-[3px] border border-rule px-1.5">?</kbd>
+            </Button>
+            <ShortcutSheet open={sheetOpen} onOpenChange={setSheetOpen} />
+            <ThemeSwitch />
+          </div>
+        </header>
+        <main id="view" tabIndex={-1} className="view flex min-h-0 min-w-0 outline-none">
+          {children}
+        </main>
+        <ListeningBar />
+      </div>
+    </DropAnywhere>
   );
 }

@@ -3,6 +3,7 @@ import { useDropzone } from 'react-dropzone';
 import { useLocation, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { plural } from '../../core/words.ts';
+import { useIntakeEnd } from './intake-end.ts';
 import { closeIntakeOnLeave, takeInFiles } from './intake.ts';
 import { useKnownOfNext } from './known-store.ts';
 import { namedFiles } from './named-files.ts';
@@ -20,6 +21,7 @@ export function takeInDropped(files: readonly File[]): number {
 export function DropAnywhere({ children }: { children: ReactNode }) {
   const navigate = useNavigate();
   const { pathname } = useLocation();
+  useIntakeEnd();
   const zone = useDropzone({
     noClick: true,
     noKeyboard: true,

@@ -4,9 +4,9 @@ import { plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
 import { FileLink } from '../../ui/ButtonLink.tsx';
 import { clockTime } from '../../ui/time.ts';
-import { useIntakeDetail, useIntakes, renew, type IntakeDetail } from '../api/queries.ts';
-import { useEffect } from 'react';
+import { useIntakeDetail, useIntakes, type IntakeDetail } from '../api/queries.ts';
 import { useJoin } from './BulkBar.tsx';
+import { intakeWords, useRenewedTakes } from './intake-end.ts';
 import { stopIntake, useIntake } from './intake.ts';
 import { StreamChoice } from './StreamChoice.tsx';
 
@@ -53,25 +53,11 @@ export function IntakeProgress() {
   );
 }
 
-/** Renews the list of takes as more come in. */
-function useRenewedTakes(job: IntakeDetail | undefined): void {
-  const come = job && `${job.id} ${job.counts.taken} ${job.state}`;
-  useEffect(() => {
-    if (come) void renew('takes', 'sources');
-  }, [come]);
-}
-
 function Heading({ job, sending }: { job: IntakeDetail; sending: { sent: number; total: number } | null }) {
   const { waiting, taken, known, refused } = job.counts;
   const done = taken + known + refused;
   const total = Math.max(done + waiting, sending?.total ?? 0);
   const runs = job.state === 'running';
-  const words = [
-    taken > 0 && `${taken.toLocaleString('en')} taken in`,
-    known > 0 && `${known.toLocaleString('en')} already here`,
-    refused > 0 && `${refused.toLocaleString('en')} refused`,
-    job.state === 'stopped' && waiting > 0 && `${waiting.toLocaleString('en')} left out`,
-  ].filter(Boolean);
   return (
     <>
       <div className="mb-1 flex items-center justify-between gap-2">
@@ -100,7 +86,7 @@ function Heading({ job, sending }: { job: IntakeDetail; sending: { sent: number;
           aria-label="Files read"
         />
       )}
-      {total > 1 && <p className="text-sm text-muted">{words.join(', ')}</p>}
+      {total > 1 && <p className="text-sm text-muted">{intakeWords(job)}</p>}
     </>
   );
 }

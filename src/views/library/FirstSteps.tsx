@@ -2,6 +2,7 @@ import { useMutation } from '@tanstack/react-query';
 import { AudioLines, FileUp, LibraryBig, Usb } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
+import { plural } from '../../core/words.ts';
 import { sendJson } from '../api/client.ts';
 import { tellProblem, useStages } from '../api/queries.ts';
 
@@ -24,7 +25,7 @@ export function FirstSteps() {
         <h2 className="mb-1 text-xl">Nothing is kept yet</h2>
         <p className="text-muted">
           {hasTakes
-            ? `${stages!.capture.toLocaleString('en')} takes wait: cut the bars worth keeping out of them, and they stand here.`
+            ? `${plural(stages!.capture, 'take')} ${stages!.capture === 1 ? 'waits' : 'wait'}: cut the bars worth keeping out, and they stand here.`
             : 'This library is yours, and empty. What your generators play is taken apart by instrument; the bars worth keeping stand here.'}
         </p>
       </div>
