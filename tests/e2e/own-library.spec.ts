@@ -77,7 +77,7 @@ test('from dropped files to a kept phrase, in the library itself', async ({ page
   await page.keyboard.press('ArrowRight');
   await page.keyboard.press('Enter');
   await page.getByRole('region', { name: 'Recipe' }).waitFor();
-  await page.getByRole('button', { name: /^Keep/ }).first().click();
+  await page.getByRole('button', { name: 'Keep in library' }).click();
   await expect(page.getByRole('link', { name: /^Library 1$/ })).toBeVisible();
   await page.keyboard.press('Alt+4');
   await expect(phraseRows(page)).toHaveCount(1);
