@@ -146,6 +146,29 @@ test('"that one", by shortcut and by a key of the source: the bars before it are
   await expect(page.getByLabel('Bars', { exact: true })).toHaveValue('1');
 });
 
+test('a take ends where it was asked to end; a late R stops nothing anew, and the account stays', async ({
+  page,
+}) => {
+  const form = await openWith(page, 'Step grid');
+  await form.getByLabel('Bars', { exact: true }).fill('8');
+  await form.getByLabel('Its tempo, BPM').fill('240');
+  await recording(page).getByLabel('BPM').fill('240');
+  await recording(page).getByLabel('Count-in, bars').fill('0');
+  await recording(page)
+    .getByLabel(/^Stop after/)
+    .fill('2');
+  await record(page);
+  await expect(finished(page)).toBeVisible();
+  // Meant as a stop, a moment too late.
+  await page.keyboard.press('r');
+  await expect(finished(page)).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Record', exact: true })).toBeVisible();
+  const { take } = await lastTake(page);
+  const bar = 4 * take.timing.timeline.ppq;
+  expect(take.timing.ticks).toBeLessThanOrEqual(2 * bar);
+  expect(Math.max(...take.notes.tick)).toBeLessThan(2 * bar);
+});
+
 test('what was played while nothing was recording can still be taken', async ({ page }) => {
   await page.goto('/capture/live');
   await page.getByRole('button', { name: 'Step grid', exact: true }).click();

@@ -1,3 +1,5 @@
+import { readFile } from 'node:fs/promises';
+import { parseMidi } from 'midi-file';
 import { expect, test } from './fixtures.ts';
 
 test.beforeEach(async ({ page }) => {
@@ -68,4 +70,50 @@ test("heard as captured or normalized, in its own key or the project's, at anoth
   await expect(bar.getByRole('button', { name: 'Stop' })).toBeVisible();
   await bar.getByLabel('Sound').selectOption({ label: '74 Flute' });
   await bar.getByRole('button', { name: 'Stop' }).click();
+});
+
+test('what is exported is what is on the screen, saved or not', async ({ page }) => {
+  const recipe = page.getByRole('region', { name: 'Recipe' });
+  const exported = async () => {
+    const download = page.waitForEvent('download');
+    await page.keyboard.press('Control+e');
+    const bytes = await readFile(await (await download).path());
+    return parseMidi(bytes).tracks.flatMap((track) =>
+      track.flatMap((event) => (event.type === 'noteOn' && event.velocity > 0 ? [event.velocity] : [])),
+    );
+  };
+  const saved = await exported();
+  await recipe.getByLabel('loud at').fill('60');
+  await expect(recipe).toContainText(/loud mark \d+ to 76/);
+  await expect(page.getByRole('button', { name: 'Save changes' })).toBeEnabled();
+  const shown = await exported();
+  expect(shown.length).toBe(saved.length);
+  expect(Math.max(...shown)).toBeLessThan(Math.max(...saved));
+  await page.keyboard.press('Control+z');
+  expect(await exported()).toEqual(saved);
+});
+
+test('a number out of range says what the range is, and goes to the nearest when the field is left', async ({
+  page,
+}) => {
+  const field = page.getByRole('region', { name: 'Recipe' }).getByLabel('loud at');
+  const before = await field.inputValue();
+  await field.fill('250');
+  await expect(page.getByRole('alert').filter({ hasText: /^\d+ to [\d,]+$/ })).toBeVisible();
+  await field.blur();
+  expect(Number(await field.inputValue())).toBeLessThanOrEqual(100);
+  await page.keyboard.press('Control+z');
+  await expect(field).toHaveValue(before);
+});
+
+test('a pattern with an unknown word, and an empty one, are told where they are typed', async ({ page }) => {
+  const recipe = page.getByRole('region', { name: 'Recipe' });
+  await recipe.getByLabel('Add a step').selectOption('name');
+  const pattern = recipe.getByLabel('pattern');
+  await pattern.fill('{take} {nme}');
+  await expect(recipe.getByText('There is no {nme}.')).toBeVisible();
+  await pattern.fill('');
+  await expect(recipe.getByText(/An empty pattern names nothing/)).toBeVisible();
+  await pattern.fill('{take} {role}');
+  await expect(recipe.getByRole('alert')).toHaveCount(0);
 });

@@ -84,3 +84,71 @@ test('several parts become a sheaf, kept whole', async ({ page }) => {
   await page.goto('/library?text=landing');
   await expect(phraseRows(page)).toHaveCount(2);
 });
+
+test('what is chosen is said: parts, bars and notes, once a choice has rested', async ({ page }) => {
+  const said = page.locator('p[role=status].sr-only');
+  await strands(page).getByRole('button', { name: 'Bass', exact: true }).click();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect(said.filter({ hasText: /^Bass, bars 1 to 2, chosen$/ })).toHaveCount(1);
+  await page.keyboard.press('Shift+ArrowDown');
+  await expect(said.filter({ hasText: /^Bass and .+, bars 1 to 2, chosen$/ })).toHaveCount(1);
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('n');
+  await page.keyboard.press('ArrowRight');
+  await expect(said.filter({ hasText: /1 note, chosen$/ })).toHaveCount(1);
+});
+
+test('the meter is chosen for the take and from a bar on; bars are counted anew, and it can be taken back', async ({
+  page,
+}) => {
+  const meter = page.getByRole('button', { name: /^Meter / });
+  const before = (await meter.textContent())!;
+  await meter.click();
+  await page.getByRole('combobox', { name: 'Meter' }).selectOption('3/4');
+  await page.getByRole('button', { name: 'All of it in 3/4' }).click();
+  await expect(meter).toHaveText('3/4');
+  await meter.click();
+  await page.getByRole('combobox', { name: 'Meter' }).selectOption('6/8');
+  await page.getByLabel('From bar').fill('5');
+  await page.getByRole('button', { name: '6/8 from bar 5 on' }).click();
+  await expect(meter).toHaveText('3/4, 6/8');
+  await page.keyboard.press('Control+z');
+  await expect(meter).toHaveText('3/4');
+  await page.keyboard.press('Control+z');
+  await expect(meter).toHaveText(before);
+});
+
+test('going on elsewhere after going back keeps what is left, and it can be gone back to', async ({
+  page,
+}) => {
+  const history = page.getByRole('region', { name: 'History' });
+  for (const name of ['One', 'Two', 'Three']) {
+    await page.getByLabel('Name of the part').fill(name);
+    await page.getByLabel('Name of the part').press('Enter');
+    await expect(history).toContainText(`rename to "${name}"`);
+  }
+  await history.getByRole('button', { name: /rename to "One"/ }).click();
+  await page.getByLabel('Name of the part').fill('Other');
+  await page.getByLabel('Name of the part').press('Enter');
+  const dropped = page.getByRole('list', { name: 'Dropped histories' });
+  await expect(dropped).toContainText('2 moves after step 1, left for another way');
+  await page.reload();
+  await dropped.getByRole('button', { name: 'Go there again' }).click();
+  await expect(history).toContainText('rename to "Three"');
+  await expect(strands(page).getByText('Three')).toBeVisible();
+  await expect(dropped).toContainText('1 move after step 1, left for another way');
+  await history.getByRole('button', { name: 'as it was captured' }).click();
+  await expect(strands(page).getByText('Three')).toHaveCount(0);
+});
+
+test('a link over everything leads past the frame to the view', async ({ page }) => {
+  await page.goto('/library');
+  await expect(phraseRows(page).first()).toBeVisible();
+  await page.keyboard.press('Tab');
+  const skip = page.getByRole('link', { name: 'Skip to the view' });
+  await expect(skip).toBeFocused();
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Tab');
+  expect(await page.evaluate(() => document.activeElement!.closest('main')?.id)).toBe('view');
+});
