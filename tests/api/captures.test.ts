@@ -1,5 +1,5 @@
 import assert from 'node:assert/strict';
-import { after, before, test } from 'node:test';
+import { test } from 'node:test';
 import {
   appendMessage,
   createLog,
@@ -10,16 +10,10 @@ import {
 import { readTakes } from '../../src/core/capture/take.ts';
 import { performanceMessages } from '../../src/core/standins/performance.ts';
 import { standInById } from '../../src/core/standins/stand-ins.ts';
-import { apiClient, assertProblem, type Api } from '../support/api.ts';
-import { startTestServer, type TestServer } from '../support/server.ts';
+import { assertProblem } from '../support/api.ts';
+import { serverForTests } from '../support/suite.ts';
 
-let server: TestServer;
-let api: Api;
-before(async () => {
-  server = await startTestServer();
-  api = apiClient(server.address);
-});
-after(() => server.remove());
+const { api } = await serverForTests();
 
 const START = 4000;
 

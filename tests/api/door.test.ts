@@ -1,18 +1,12 @@
 import assert from 'node:assert/strict';
 import { request } from 'node:http';
-import { after, before, test } from 'node:test';
+import { test } from 'node:test';
 import { unzipSync } from 'fflate';
-import { apiClient, assertProblem, type Api } from '../support/api.ts';
+import { assertProblem } from '../support/api.ts';
 import { midiBytes, trackOf } from '../support/midi.ts';
-import { startTestServer, type TestServer } from '../support/server.ts';
+import { serverForTests } from '../support/suite.ts';
 
-let server: TestServer;
-let api: Api;
-before(async () => {
-  server = await startTestServer();
-  api = apiClient(server.address);
-});
-after(() => server.remove());
+const { api, server } = await serverForTests();
 
 /** A request with headers that fetch does not let one set. */
 function raw(

@@ -1,22 +1,16 @@
 import assert from 'node:assert/strict';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { after, before, test } from 'node:test';
+import { test } from 'node:test';
 import { zipSync } from 'fflate';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { passFiles } from '../../src/core/standins/performance.ts';
 import { standInById } from '../../src/core/standins/stand-ins.ts';
-import { apiClient, assertProblem, type Api } from '../support/api.ts';
+import { assertProblem } from '../support/api.ts';
 import { tune } from '../support/midi.ts';
-import { startTestServer, type TestServer } from '../support/server.ts';
+import { serverForTests } from '../support/suite.ts';
 
-let server: TestServer;
-let api: Api;
-before(async () => {
-  server = await startTestServer();
-  api = apiClient(server.address);
-});
-after(() => server.remove());
+const { api } = await serverForTests();
 
 const letter = new TextEncoder().encode('a letter');
 

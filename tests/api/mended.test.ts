@@ -1,5 +1,5 @@
 import assert from 'node:assert/strict';
-import { after, before, test } from 'node:test';
+import { test } from 'node:test';
 import { readTakes, type Take } from '../../src/core/capture/take.ts';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { meterAt, ticksToSeconds } from '../../src/core/music/timeline.ts';
@@ -7,19 +7,13 @@ import { replayMoves, type Move } from '../../src/core/split/moves.ts';
 import { mendsFor } from '../../src/core/split/proposals.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
 import { parseMidi } from 'midi-file';
-import { apiClient, assertProblem, type Api } from '../support/api.ts';
+import { assertProblem } from '../support/api.ts';
 import { endOfTrack, midiBytes, trackOf, type NoteSpec } from '../support/midi.ts';
-import { startTestServer, type TestServer } from '../support/server.ts';
+import { serverForTests } from '../support/suite.ts';
 
 /** What a take says of itself once something was put right: accounts, lists, search and phrases follow. */
 
-let server: TestServer;
-let api: Api;
-before(async () => {
-  server = await startTestServer({ demo: true });
-  api = apiClient(server.address);
-});
-after(() => server.remove());
+const { api } = await serverForTests({ demo: true });
 
 interface Row {
   id: string;

@@ -1,21 +1,15 @@
 import assert from 'node:assert/strict';
-import { after, before, test } from 'node:test';
+import { test } from 'node:test';
 import { pulled } from '../../src/core/capture/retime.ts';
 import { readTakes } from '../../src/core/capture/take.ts';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { noteSet } from '../../src/core/split/note-set.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
 import type { Mishap } from '../../src/core/standins/mishaps.ts';
-import { apiClient, assertProblem, type Api } from '../support/api.ts';
-import { startTestServer, type TestServer } from '../support/server.ts';
+import { assertProblem } from '../support/api.ts';
+import { serverForTests } from '../support/suite.ts';
 
-let server: TestServer;
-let api: Api;
-before(async () => {
-  server = await startTestServer();
-  api = apiClient(server.address);
-});
-after(() => server.remove());
+const { api } = await serverForTests();
 
 async function takeIn(seed: number, mishaps: Mishap[] = []): Promise<string> {
   const chart = 'Dm | Gm | A7 | Dm | Bb | Gm | A7 | Dm';

@@ -1,21 +1,15 @@
 import assert from 'node:assert/strict';
-import { after, before, test } from 'node:test';
+import { test } from 'node:test';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { arpeggiator } from '../../src/core/standins/arpeggiator.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
 import { performanceFile } from '../../src/core/standins/performance.ts';
-import { apiClient, assertProblem, type Api } from '../support/api.ts';
-import { startTestServer, type TestServer } from '../support/server.ts';
+import { assertProblem } from '../support/api.ts';
+import { serverForTests } from '../support/suite.ts';
 
 /** Phrases that are kept once, set aside, and brought back. */
 
-let server: TestServer;
-let api: Api;
-before(async () => {
-  server = await startTestServer();
-  api = apiClient(server.address);
-});
-after(() => server.remove());
+const { api } = await serverForTests();
 
 async function takeIn(seed: number): Promise<string> {
   const file = bandFile({ chart: 'Dm | Gm | A7 | Dm', style: 'river', bpm: 96, seed, title: 'Ferry' });

@@ -1,15 +1,9 @@
 import assert from 'node:assert/strict';
-import { after, before, test } from 'node:test';
-import { apiClient, assertProblem, type Api } from '../support/api.ts';
-import { startTestServer, type TestServer } from '../support/server.ts';
+import { test } from 'node:test';
+import { assertProblem } from '../support/api.ts';
+import { serverForTests } from '../support/suite.ts';
 
-let server: TestServer;
-let api: Api;
-before(async () => {
-  server = await startTestServer({ demo: true });
-  api = apiClient(server.address);
-});
-after(() => server.remove());
+const { api } = await serverForTests({ demo: true });
 
 interface Row {
   id: string;

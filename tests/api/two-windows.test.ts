@@ -1,19 +1,13 @@
 import assert from 'node:assert/strict';
-import { after, before, test } from 'node:test';
+import { test } from 'node:test';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
-import { apiClient, assertProblem, type Api } from '../support/api.ts';
-import { startTestServer, type TestServer } from '../support/server.ts';
+import { assertProblem } from '../support/api.ts';
+import { serverForTests } from '../support/suite.ts';
 
 /** The same take, phrase or basket in two windows: the later one is told, and nothing is lost without a word. */
 
-let server: TestServer;
-let api: Api;
-before(async () => {
-  server = await startTestServer();
-  api = apiClient(server.address);
-});
-after(() => server.remove());
+const { api } = await serverForTests();
 
 async function takeIn(seed: number): Promise<string> {
   const file = bandFile({ chart: 'Dm | Gm | A7 | Dm', style: 'river', bpm: 96, seed, title: 'Ferry' });

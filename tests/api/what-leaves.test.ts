@@ -2,25 +2,19 @@ import assert from 'node:assert/strict';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { after, before, test } from 'node:test';
+import { test } from 'node:test';
 import { unzipSync } from 'fflate';
 import { parseMidi } from 'midi-file';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
-import { apiClient, type Api } from '../support/api.ts';
+
 import { midiBytes, trackOf, type NoteSpec } from '../support/midi.ts';
 import { midicsvNotes, withoutMidicsv } from '../support/midicsv.ts';
-import { startTestServer, type TestServer } from '../support/server.ts';
+import { serverForTests } from '../support/suite.ts';
 
 /** What leaves: in which key, at which resolution, with whose name and rights on it; read by other people's readers. */
 
-let server: TestServer;
-let api: Api;
-before(async () => {
-  server = await startTestServer();
-  api = apiClient(server.address);
-});
-after(() => server.remove());
+const { api } = await serverForTests();
 
 /** Em and its neighbors: the key is not in doubt. */
 const song = (seed: number) =>

@@ -78,12 +78,7 @@ export function retimeTake(take: Take, retiming: Retiming): Take {
   const { division } = take.file;
   return {
     ...take,
-    asCaptured: take.asCaptured ?? {
-      file: take.file,
-      timing,
-      tick: notes.tick,
-      duration: notes.duration,
-    },
+    asCaptured: asCapturedOf(take),
     file: {
       ...take.file,
       division: retiming.ppq === undefined ? division : { kind: 'metrical', ppq: retiming.ppq },
@@ -110,6 +105,11 @@ export function retimeTake(take: Take, retiming: Retiming): Take {
   };
 }
 
+/** What a correction of time leaves behind: file, time and notes as they came. */
+function asCapturedOf({ asCaptured, file, timing, notes }: Take): NonNullable<Take['asCaptured']> {
+  return asCaptured ?? { file, timing, tick: notes.tick, duration: notes.duration };
+}
+
 /**
  * The take in another meter from a tick on: the same notes at the same ticks, bars counted anew. Where the tick lies within a
  * bar, a new one begins there.
@@ -118,18 +118,13 @@ export function inMeter(
   take: Take,
   { fromTick, numerator, denominator }: { fromTick: number; numerator: number; denominator: number },
 ): Take {
-  const { timing, notes } = take;
+  const { timing } = take;
   const { timeline } = timing;
   const before = timeline.meters.filter(({ tick }) => tick < fromTick);
   const meters = [...before, { tick: fromTick, numerator, denominator }];
   return {
     ...take,
-    asCaptured: take.asCaptured ?? {
-      file: take.file,
-      timing,
-      tick: notes.tick,
-      duration: notes.duration,
-    },
+    asCaptured: asCapturedOf(take),
     timing: { ...timing, timeline: makeTimeline(timeline.ppq, timeline.tempos, meters), meters },
   };
 }
@@ -141,12 +136,7 @@ export function endingAt(take: Take, tick: number): Take {
   for (let i = 0; i < notes.length; i++) ticks = Math.max(ticks, notes.tick[i]! + notes.duration[i]!);
   return {
     ...take,
-    asCaptured: take.asCaptured ?? {
-      file: take.file,
-      timing,
-      tick: notes.tick,
-      duration: notes.duration,
-    },
+    asCaptured: asCapturedOf(take),
     timing: { ...timing, ticks },
   };
 }
