@@ -20,6 +20,9 @@ function nameOf(event: KeyboardEvent): string {
     .join('+');
 }
 
+/** What a text field does itself beside taking characters: clipboard, its own undo, going about in it. */
+const EDITS_TEXT = /^Ctrl\+(Shift\+)?([acvxyz]|Arrow.+|Home|End|Backspace|Delete|Enter)$/;
+
 /** Whether the key belongs to what has the focus: text being typed, or a control that takes this key itself. */
 function isTaken(event: KeyboardEvent): boolean {
   const target = event.target instanceof HTMLElement ? event.target : null;
@@ -27,12 +30,18 @@ function isTaken(event: KeyboardEvent): boolean {
   if (target.closest('[role=dialog], [role=menu]')) return true;
   // A list that tells its current option has no keys of its own: its view goes through it.
   if (target.closest('[role=listbox]:not([aria-activedescendant])')) return true;
-  if (target instanceof HTMLInputElement && target.type !== 'checkbox' && target.type !== 'range')
-    return true;
-  if (target instanceof HTMLTextAreaElement || target instanceof HTMLSelectElement) return true;
+  if (takesText(target)) {
+    const name = nameOf(event);
+    return !name.startsWith('Ctrl+') || EDITS_TEXT.test(name);
+  }
   const isControl = target.closest('button, a, summary, input, [role=slider]') !== null;
   if (isControl && (event.key === ' ' || event.key === 'Enter')) return true;
   return target.closest('[role=slider], input[type=range]') !== null && event.key.startsWith('Arrow');
+}
+
+function takesText(target: HTMLElement): boolean {
+  if (target instanceof HTMLInputElement) return target.type !== 'checkbox' && target.type !== 'range';
+  return target instanceof HTMLTextAreaElement || target instanceof HTMLSelectElement;
 }
 
 /** Listens for keys anywhere in the view while it is shown, except where something else has a use for them. */

@@ -150,8 +150,9 @@ test('a take ends where it was asked to end; a late R stops nothing anew, and th
   page,
 }) => {
   const form = await openWith(page, 'Step grid');
-  await form.getByLabel('Bars', { exact: true }).fill('8');
+  await form.getByLabel('Bars', { exact: true }).fill('2');
   await form.getByLabel('Its tempo, BPM').fill('240');
+  await form.getByLabel('a note that never ends').check();
   await recording(page).getByLabel('BPM').fill('240');
   await recording(page).getByLabel('Count-in, bars').fill('0');
   await recording(page)

@@ -83,8 +83,7 @@ test('what is exported is what is on the screen, saved or not', async ({ page })
     );
   };
   const saved = await exported();
-  await recipe.getByLabel('loud at').fill('60');
-  await expect(recipe).toContainText(/loud mark \d+ to 76/);
+  await recipe.getByLabel('loud at').fill('35');
   await expect(page.getByRole('button', { name: 'Save changes' })).toBeEnabled();
   const shown = await exported();
   expect(shown.length).toBe(saved.length);
