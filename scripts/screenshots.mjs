@@ -9,18 +9,20 @@ import { root } from './setup.mjs';
 
 await build();
 const data = mkdtempSync(join(tmpdir(), 'basket-pictures-'));
-const { server, address } = await startServer({ PORT: '4499', DATA_DIR: data, DEMO: '1' });
+const { server, address } = await startServer({ PORT: '4499', DATA_DIR: join(data, 'demo'), DEMO: '1' });
+/** A library of one's own, before anything is in it. */
+const empty = await startServer({ PORT: '4498', DATA_DIR: join(data, 'own') });
 const browser = await chromium.launch({
   executablePath: '/usr/bin/chromium',
   args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
 });
 
 /** Opens a view in a theme, does something with it, and keeps its picture. */
-async function picture(name, theme, path, act = async () => {}) {
+async function picture(name, theme, path, act = async () => {}, from = address) {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   await page.addInitScript((value) => localStorage.setItem('theme', value), theme);
-  await page.goto(address + path);
-  await page.locator('main h1, main [role=option]').first().waitFor();
+  await page.goto(from + path);
+  await page.locator('main h1, main h2, main [role=option]').first().waitFor();
   await act(page);
   await page.mouse.move(260, 30);
   await page.waitForTimeout(600);
@@ -66,6 +68,7 @@ const openPhrase = async (page) => {
 };
 
 try {
+  await picture('first-screen', 'day', '/library', undefined, empty.address);
   await picture('capture', 'day', '/capture');
   await picture('live-lamp', 'lamp', '/capture/live', recordMishaps);
   await picture('live', 'day', '/capture/live', recordArpeggio);
@@ -103,5 +106,6 @@ try {
 } finally {
   await browser.close();
   await stopServer(server);
+  await stopServer(empty.server);
   rmSync(data, { recursive: true, force: true });
 }
