@@ -41,8 +41,12 @@ interface State {
 }
 
 /** The habits in what was done to a take. What is about single notes and no proposal is nobody's habit. */
-export function habitsIn(original: Take, moves: readonly Move[]): Habit[] {
-  let state = begin(original);
+export function habitsIn(
+  original: Take,
+  moves: readonly Move[],
+  first: Split = splitTake(original),
+): Habit[] {
+  let state = begin(original, first);
   const rest = singleMoves(moves);
   const habits: Habit[] = [];
   while (rest.length > 0) {
@@ -64,9 +68,10 @@ export function habitMove(
   done: readonly Move[],
   habits: readonly Habit[],
   title: string,
+  first: Split = splitTake(original),
 ): Extract<Move, { move: 'together' }> | null {
-  const decided = new Set(habitsIn(original, done).map(matterOf));
-  let state = singleMoves(done).reduce((now, move) => after(now, [move]), begin(original));
+  const decided = new Set(habitsIn(original, done, first).map(matterOf));
+  let state = singleMoves(done).reduce((now, move) => after(now, [move]), begin(original, first));
   const moves: SingleMove[] = [];
   for (const habit of habits) {
     if (decided.has(matterOf(habit))) continue;
@@ -78,8 +83,7 @@ export function habitMove(
   return moves.length > 0 ? { move: 'together', title, moves } : null;
 }
 
-function begin(take: Take): State {
-  const split = splitTake(take);
+function begin(take: Take, split: Split): State {
   return { take, split, marks: marksOf(split) };
 }
 

@@ -69,9 +69,13 @@ export class MoveError extends Error {
   override readonly name = 'MoveError';
 }
 
-/** A take as people have left it: its notes as corrected, and its split. @throws MoveError */
-export function replayMoves(original: Take, moves: readonly Move[]): { take: Take; split: Split } {
-  return continueMoves(original, splitTake(original), moves);
+/** A take as people have left it: its notes as corrected, and its split. `first` is the one its moves stand on. @throws MoveError */
+export function replayMoves(
+  original: Take,
+  moves: readonly Move[],
+  first: Split = splitTake(original),
+): { take: Take; split: Split } {
+  return continueMoves(original, first, moves);
 }
 
 /** The same from where some moves have led already. @throws MoveError */

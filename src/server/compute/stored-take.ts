@@ -1,7 +1,10 @@
 import { LRUCache } from 'lru-cache';
 import { readTakes, type Take } from '../../core/capture/take.ts';
 import { NotMidiError } from '../../core/midi/smf.ts';
+import { baseOf, splitOf, type Base } from '../../core/split/base.ts';
 import type { Move } from '../../core/split/moves.ts';
+import type { Role } from '../../core/split/roles.ts';
+import { splitTake } from '../../core/split/split.ts';
 import { afterMove, openTake, type OpenedTake } from '../../core/take/opened.ts';
 import { LibraryError } from '../library/errors.ts';
 
@@ -13,6 +16,8 @@ export interface StoredTake {
   sha256: string;
   pattern: number;
   bytes: Uint8Array;
+  /** What its moves stand on. */
+  base: Base;
   /** Those that are done. */
   moves: readonly Move[];
 }
@@ -38,7 +43,11 @@ const opened = new LRUCache<string, OpenedTake>({
 });
 
 /** A take as it was captured. @throws LibraryError 404 where its file holds no such take */
-export function originalOf({ sha256, pattern, bytes }: StoredTake): Take {
+export function originalOf({
+  sha256,
+  pattern,
+  bytes,
+}: Pick<StoredTake, 'sha256' | 'pattern' | 'bytes'>): Take {
   const key = `${sha256} ${pattern}`;
   const known = originals.get(key);
   if (known) return known;
@@ -59,12 +68,22 @@ function read(bytes: Uint8Array): Take[] {
 
 const keyOf = (takeId: string, revision: number) => `${takeId} ${revision}`;
 
+/** A base for a take of a library that kept none: as it is found now, with the roles that it was told it has. */
+export function baseFor(
+  stored: Pick<StoredTake, 'sha256' | 'pattern' | 'bytes'>,
+  told: readonly { key: string; role: Role; certainty: number }[],
+): Base {
+  const base = baseOf(splitTake(originalOf(stored)));
+  const known = new Map(told.map(({ key, role, certainty }) => [key, { role, certainty }]));
+  return { ...base, parts: base.parts.map((part) => ({ ...part, ...known.get(part.id) })) };
+}
+
 /** A take with its moves done. @throws MoveError */
 export function openStored(stored: StoredTake): OpenedTake {
   const key = keyOf(stored.takeId, stored.revision);
   const known = opened.get(key);
   if (known) return known;
-  const take = openTake(originalOf(stored), stored.moves);
+  const take = openTake(originalOf(stored), stored.moves, splitOf(stored.base));
   opened.set(key, take);
   return take;
 }
@@ -74,7 +93,9 @@ export function openNext(stored: StoredTake, moves: readonly Move[]): OpenedTake
   const isOneMore =
     moves.length === stored.moves.length + 1 &&
     JSON.stringify(moves.slice(0, -1)) === JSON.stringify(stored.moves);
-  const next = isOneMore ? afterMove(openStored(stored), moves.at(-1)!) : openTake(originalOf(stored), moves);
+  const next = isOneMore
+    ? afterMove(openStored(stored), moves.at(-1)!)
+    : openTake(originalOf(stored), moves, splitOf(stored.base));
   opened.set(keyOf(stored.takeId, stored.revision + 1), next);
   return next;
 }

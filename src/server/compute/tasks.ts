@@ -6,11 +6,13 @@ import { accountAgain, movedTake, numeralsInKey } from './moved-take.ts';
 import { packedHandOff } from './packed-hand-off.ts';
 import { batchLook, contentOf } from './phrase-again.ts';
 import { exportedPart, exportedParts, joinedPasses } from './taken-parts.ts';
+import { baseFor } from './stored-take.ts';
 import { takenFile } from './taken-file.ts';
 
 /** What threads work out, by name: pure functions of plain data, so that the pages' thread is free to answer. */
 export const TASKS = {
   accountAgain,
+  baseFor,
   batchLook,
   changesOfBars,
   contentOf,

@@ -27,6 +27,7 @@ import type { Fitting } from '../../core/normalize/fitting.ts';
 import type { House } from '../../core/normalize/house.ts';
 import type { Recipe } from '../../core/normalize/recipe.ts';
 import type { KeyChoice } from '../../core/reuse/in-project.ts';
+import type { Base } from '../../core/split/base.ts';
 import type { Correction } from '../../core/split/corrections.ts';
 import type { Move } from '../../core/split/moves.ts';
 import type { NoteSet } from '../../core/split/note-set.ts';
@@ -138,6 +139,14 @@ export const takes = pgTable(
     index('takes_name').on(sql`lower(${table.name})`),
   ],
 );
+
+/** What a take's moves stand on: its first split, as it was found when the take came in. Never changes. */
+export const takeBases = pgTable('take_bases', {
+  takeId: uuid('take_id')
+    .primaryKey()
+    .references(() => takes.id, { onDelete: 'cascade' }),
+  base: jsonb('base').$type<Base>().notNull(),
+});
 
 /** One instrument of a take as the split now stands: for lists and counts, derived from the take's moves. */
 export const parts = pgTable(

@@ -11,6 +11,7 @@ export const TABLES = [
   schema.projects,
   schema.originals,
   schema.takes,
+  schema.takeBases,
   schema.parts,
   schema.changes,
   schema.sheaves,

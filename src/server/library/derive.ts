@@ -5,6 +5,7 @@ import { takeFacts, type TakeFacts } from '../../core/capture/facts.ts';
 import type { CaptureFacts } from '../../core/capture/recording.ts';
 import { readTakes, type Take } from '../../core/capture/take.ts';
 import { NotMidiError } from '../../core/midi/smf.ts';
+import { baseOf, type Base } from '../../core/split/base.ts';
 import { mendsFor } from '../../core/split/proposals.ts';
 import type { Role } from '../../core/split/roles.ts';
 import { splitTake, type Split } from '../../core/split/split.ts';
@@ -40,6 +41,7 @@ export interface DerivedTake {
   keys: KeyFinding[];
   account: Account;
   parts: DerivedPart[];
+  base: Base;
   /** How many proposals would mend it. */
   proposals: number;
 }
@@ -77,6 +79,7 @@ export function deriveTakes(
       keys: keysKept(harmonyOf(take, split).keys),
       account: takeAccount(take, split, known.asked ?? {}, known.capture),
       parts: derivedParts(split),
+      base: baseOf(split),
       proposals: countMends(take, split),
     };
   });

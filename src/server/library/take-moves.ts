@@ -99,7 +99,9 @@ async function changeMoves(
 ): Promise<TakeDetail> {
   const all = underWay.get(id) ?? new Set();
   underWay.set(id, all);
-  const changing = workedOut(db, id, seen, change);
+  // Whoever does not say what was seen stands behind those who came before: else all of them work on one revision, and one wins.
+  const before = seen === undefined ? Promise.allSettled(all) : Promise.resolve();
+  const changing = before.then(() => workedOut(db, id, seen, change));
   all.add(changing);
   try {
     return await changing;
@@ -132,7 +134,8 @@ async function workedOut(
   }
 }
 
-const MOST_TRIES = 5;
+/** Other processes on one library may be as busy with the take. */
+const MOST_TRIES = 20;
 
 /** A change that stands on others which are still on their way waits for them so long, in milliseconds. */
 const PATIENCE = 5000;

@@ -2,10 +2,20 @@ import { randomUUID } from 'node:crypto';
 import { and, asc, eq, getTableColumns, inArray, ne, sql } from 'drizzle-orm';
 import { guessFromName } from '../../core/capture/name-guess.ts';
 import type { CaptureFacts } from '../../core/capture/recording.ts';
+import type { Base } from '../../core/split/base.ts';
 import { safeFileName } from '../../core/phrase/naming.ts';
 import type { Key } from '../../core/music/key.ts';
 import type { Db, Library } from '../db/client.ts';
-import { contributors, originals, parts, phrases, sources, takes, type TakeAsked } from '../db/schema.ts';
+import {
+  contributors,
+  originals,
+  parts,
+  phrases,
+  sources,
+  takeBases,
+  takes,
+  type TakeAsked,
+} from '../db/schema.ts';
 import { compute } from '../compute/pool.ts';
 import type { StoredTake } from '../compute/stored-take.ts';
 import type { DerivedPart, DerivedTake } from './derive.ts';
@@ -82,15 +92,16 @@ export async function storeTakes(tx: Db, files: readonly ReadFile[]): Promise<Ta
   const ids = new Map<string, string[]>();
   const idOf = namedIds(tx);
   const takeRows: (typeof takes.$inferInsert)[] = [];
+  const baseRows: (typeof takeBases.$inferInsert)[] = [];
   const partRows: (typeof parts.$inferInsert)[] = [];
   for (const { sha256, derived, request } of distinct.filter((file) => isNew.has(file.sha256))) {
     const { fileName, asked, capture, rights } = request;
     const sourceId = await idOf(sources, request.source);
     const contributorId = await idOf(contributors, request.contributor);
-    const base = request.name ?? nameFromFile(fileName);
-    for (const { pattern, parts: found, ...kept } of derived) {
+    const called = request.name ?? nameFromFile(fileName);
+    for (const { pattern, parts: found, base, ...kept } of derived) {
       const id = randomUUID();
-      const name = derived.length > 1 ? `${base}, pattern ${pattern + 1}` : base;
+      const name = derived.length > 1 ? `${called}, pattern ${pattern + 1}` : called;
       takeRows.push({
         id,
         name,
@@ -106,11 +117,15 @@ export async function storeTakes(tx: Db, files: readonly ReadFile[]): Promise<Ta
         guesses: capture ? {} : guessFromName(fileName),
         ...kept,
       });
+      baseRows.push({ takeId: id, base });
       partRows.push(...found.map((part) => ({ takeId: id, ...part })));
       ids.set(sha256, [...(ids.get(sha256) ?? []), id]);
     }
   }
-  if (takeRows.length > 0) await tx.insert(takes).values(takeRows);
+  if (takeRows.length > 0) {
+    await tx.insert(takes).values(takeRows);
+    await tx.insert(takeBases).values(baseRows);
+  }
   for (let at = 0; at < partRows.length; at += PARTS_AT_ONCE)
     await tx.insert(parts).values(partRows.slice(at, at + PARTS_AT_ONCE));
   const answers: TakenIn[] = [];
@@ -340,7 +355,26 @@ export async function storedTake(
   if (!bytes) throw notFound('original');
   const { revision, sha256, pattern } = row;
   const moves = row.moves.slice(0, row.movesDone);
-  return { row, stored: { takeId: id, revision, sha256, pattern, bytes, moves } };
+  const base = await baseOfTake(db, id, { sha256, pattern, bytes });
+  return { row, stored: { takeId: id, revision, sha256, pattern, bytes, base, moves } };
+}
+
+/** What a take's moves stand on; a library of an older version keeps it from now on. @throws LibraryError 404 */
+export async function baseOfTake(
+  db: Db,
+  id: string,
+  original?: Pick<StoredTake, 'sha256' | 'pattern' | 'bytes'>,
+): Promise<Base> {
+  const [kept] = await db.select({ base: takeBases.base }).from(takeBases).where(eq(takeBases.takeId, id));
+  if (kept) return kept.base;
+  if (!original) return (await storedTake(db, id)).stored.base;
+  const told = await db
+    .select({ key: parts.key, role: parts.role, certainty: parts.certainty })
+    .from(parts)
+    .where(eq(parts.takeId, id));
+  const base = await compute('baseFor', original, told);
+  await db.insert(takeBases).values({ takeId: id, base }).onConflictDoNothing();
+  return base;
 }
 
 export async function takeBytes(db: Db, id: string): Promise<{ bytes: Uint8Array; fileName: string }> {

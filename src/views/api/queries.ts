@@ -2,6 +2,8 @@ import { QueryClient, useInfiniteQuery, useIsMutating, useQuery } from '@tanstac
 import { toast } from 'sonner';
 import { readTakes, type Take } from '../../core/capture/take.ts';
 import type { House } from '../../core/normalize/house.ts';
+import { splitOf, type Base } from '../../core/split/base.ts';
+import type { Split } from '../../core/split/split.ts';
 import type { BatchRow, BatchWithCounts } from '../../server/library/batches.ts';
 import type { SourceHabits, TakeHabits } from '../../server/library/habits.ts';
 import type { Feel, Preset } from '../../server/library/presets.ts';
@@ -91,16 +93,28 @@ export function useTakeRow(id: string | undefined) {
   return useQuery({ ...takeRowQuery(id), enabled: id !== undefined });
 }
 
-/** A take read from its original bytes, here in the page. Never changes. */
-export function useTakeNotes(row: Pick<TakeWire, 'id' | 'pattern'> | undefined) {
-  return useQuery({ ...takeNotesQuery(row), enabled: row !== undefined });
+/** A take as it came in, and the first split, on which its moves stand. */
+export interface CapturedTake {
+  take: Take;
+  split: Split;
 }
 
-export const takeNotesQuery = (row: Pick<TakeWire, 'id' | 'pattern'> | undefined) => ({
-  queryKey: ['take-notes', row?.id, row?.pattern],
+/** A take read from its original bytes, here in the page. Never changes. */
+export function useCapturedTake(row: Pick<TakeWire, 'id' | 'pattern'> | undefined) {
+  return useQuery({ ...capturedTakeQuery(row), enabled: row !== undefined });
+}
+
+export const capturedTakeQuery = (row: Pick<TakeWire, 'id' | 'pattern'> | undefined) => ({
+  queryKey: ['take-captured', row?.id, row?.pattern],
   staleTime: Infinity,
-  queryFn: async (): Promise<Take> =>
-    readTakes(await requestBytes(`/api/takes/${row!.id}/file`))[row!.pattern]!,
+  queryFn: async (): Promise<CapturedTake> => {
+    const address = `/api/takes/${row!.id}`;
+    const [bytes, base] = await Promise.all([
+      requestBytes(`${address}/file`),
+      request<Base>(`${address}/base`),
+    ]);
+    return { take: readTakes(bytes)[row!.pattern]!, split: splitOf(base) };
+  },
 });
 
 export type PhraseWire = Wire<PhraseDetail>;

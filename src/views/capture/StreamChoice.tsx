@@ -1,8 +1,7 @@
 import { useMemo } from 'react';
 import { tallyOf } from '../../core/split/tally.ts';
-import type { Take } from '../../core/capture/take.ts';
 import { RoleMark } from '../../ui/RoleMark.tsx';
-import { useTakeNotes, useTakeRow, type TakeWire } from '../api/queries.ts';
+import { useCapturedTake, useTakeRow, type CapturedTake, type TakeWire } from '../api/queries.ts';
 import { useSplitEditing } from '../take/editing.ts';
 
 const REASON = 'not taken';
@@ -10,12 +9,12 @@ const REASON = 'not taken';
 /** Which parts of one file are taken: what is unticked is set aside, and can be had back. */
 export function StreamChoice({ takeId }: { takeId: string }) {
   const { data: row } = useTakeRow(takeId);
-  const { data: take } = useTakeNotes(row);
-  return row && take ? <Choice key={row.id} row={row} take={take} /> : null;
+  const { data: captured } = useCapturedTake(row);
+  return row && captured ? <Choice key={row.id} row={row} captured={captured} /> : null;
 }
 
-function Choice({ row, take }: { row: TakeWire; take: Take }) {
-  const editing = useSplitEditing(row, take);
+function Choice({ row, captured }: { row: TakeWire; captured: CapturedTake }) {
+  const editing = useSplitEditing(row, captured);
   const { split } = editing;
   const tally = useMemo(() => tallyOf(split), [split]);
   const leftOut = new Map(

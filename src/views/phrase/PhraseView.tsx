@@ -33,7 +33,7 @@ import { Tabs } from '../../ui/Tabs.tsx';
 import { ThinSlider } from '../../ui/ThinSlider.tsx';
 import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { CLOSER, ZoomButtons } from '../../ui/ZoomButtons.tsx';
-import { phraseQuery, useTakeNotes, useTakeRow, type PhraseWire, type TakeWire } from '../api/queries.ts';
+import { phraseQuery, useCapturedTake, useTakeRow, type PhraseWire, type TakeWire } from '../api/queries.ts';
 import { barLinesWithBeats } from '../take/strand-columns.ts';
 import { ChosenNotes } from './ChosenNotes.tsx';
 import { editOf, rememberUnsaved, unsavedEdit, usePhraseClips, type PhraseEdit } from './editing.ts';
@@ -54,13 +54,13 @@ export default function PhraseView() {
   const { id = '' } = useParams();
   const phrase = useQuery(phraseQuery(id));
   const row = useTakeRow(phrase.data?.takeId);
-  const take = useTakeNotes(row.data);
+  const captured = useCapturedTake(row.data);
   const corrections = phrase.data?.corrections;
   const corrected = useMemo(
-    () => take.data && correctTake(take.data, corrections ?? []),
-    [take.data, corrections],
+    () => captured.data && correctTake(captured.data.take, corrections ?? []),
+    [captured.data, corrections],
   );
-  const problem = phrase.error ?? (phrase.data && (row.error ?? take.error));
+  const problem = phrase.error ?? (phrase.data && (row.error ?? captured.error));
   if (problem) return <EmptyState title="This phrase could not be opened">{problem.message}</EmptyState>;
   if (!phrase.data || !row.data || !corrected) return <Busy what="Opening the phrase" />;
   return <OpenPhrase key={id} phrase={phrase.data} row={row.data} take={corrected} />;

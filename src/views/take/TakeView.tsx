@@ -1,6 +1,5 @@
 import { useEffect, useMemo, useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
-import type { Take } from '../../core/capture/take.ts';
 import { pickupBeats } from '../../core/analyze/edges.ts';
 import { purposeOfBars } from '../../core/analyze/purposes.ts';
 import type { Key } from '../../core/music/key.ts';
@@ -17,7 +16,7 @@ import { saveAddress } from '../../ui/save-file.ts';
 import { panned, zoomed, type TimeWindow } from '../../ui/strand.ts';
 import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { ZoomButtons } from '../../ui/ZoomButtons.tsx';
-import { useTakeNotes, useTakeRow, type TakeWire } from '../api/queries.ts';
+import { useCapturedTake, useTakeRow, type CapturedTake, type TakeWire } from '../api/queries.ts';
 import { useAnalysis } from './analysis.ts';
 import { ApartDialog } from './ApartDialog.tsx';
 import { ChartProblem } from './ChartLine.tsx';
@@ -51,17 +50,17 @@ import { WorthALook } from './WorthALook.tsx';
 export default function TakeView() {
   const { id = '' } = useParams();
   const row = useTakeRow(id);
-  const notes = useTakeNotes(row.data);
-  const problem = row.error ?? notes.error;
+  const captured = useCapturedTake(row.data);
+  const problem = row.error ?? captured.error;
   if (problem) return <EmptyState title="This take could not be opened">{problem.message}</EmptyState>;
-  if (!row.data || !notes.data) return <Busy what="Reading the take" />;
-  return <OpenTake key={id} row={row.data} original={notes.data} />;
+  if (!row.data || !captured.data) return <Busy what="Reading the take" />;
+  return <OpenTake key={id} row={row.data} captured={captured.data} />;
 }
 
 const NO_PROPOSALS: readonly Proposal[] = [];
 
-function OpenTake({ row, original }: { row: TakeWire; original: Take }) {
-  const editing = useSplitEditing(row, original);
+function OpenTake({ row, captured }: { row: TakeWire; captured: CapturedTake }) {
+  const editing = useSplitEditing(row, captured);
   const { take, split } = editing;
   const { timeline } = take.timing;
   const bars = takeBars(take);

@@ -19,7 +19,7 @@ const NAMES_ONLY: ReadonlySet<Move['move']> = new Set<Move['move']>(['rename', '
 
 /** Where a worker finds a take, with the moves that it is to be looked into with. */
 function movedTake({ id, pattern }: TakeWire, moves: readonly Move[]): MovedTake {
-  return { address: new URL(`/api/takes/${id}/file`, window.location.href).href, pattern, moves };
+  return { address: new URL(`/api/takes/${id}`, window.location.href).href, pattern, moves };
 }
 
 /** What could be done to the parts of a take, worked out in a worker. While a new answer is under way the one before stands. */

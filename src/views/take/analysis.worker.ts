@@ -4,12 +4,14 @@ import { analyzeTake, type Analysis } from '../../core/analyze/analysis.ts';
 import { readTakes, type Take } from '../../core/capture/take.ts';
 import { ChartError } from '../../core/music/chart.ts';
 import { byHandOf } from '../../core/split/by-hand.ts';
+import { splitOf, type Base } from '../../core/split/base.ts';
 import { replayMoves, type Move } from '../../core/split/moves.ts';
+import type { Split } from '../../core/split/split.ts';
 import { acceptAll, mendsFor, offersFor, type Proposal } from '../../core/split/proposals.ts';
 
 /** A take as moves have left it. */
 export interface MovedTake {
-  /** Where the take's bytes are, and which of the file's takes it is. */
+  /** Where the take's bytes and its first split are, and which of the file's takes it is. */
   address: string;
   pattern: number;
   moves: readonly Move[];
@@ -28,30 +30,35 @@ export interface AnalysisAnswer {
   chartProblem: { message: string; unclear: ChartError['unclear'] } | null;
 }
 
-/** Takes by their address: their bytes never change. */
-const read = new Map<string, Promise<Take[]>>();
+/** Takes as they came in, by their address: bytes and first split never change. */
+const read = new Map<string, Promise<{ takes: Take[]; first: Split }>>();
 
 /** More would hold memory for takes that nobody looks at any more. */
 const MOST_READ = 8;
 
-function takesAt(address: string): Promise<Take[]> {
+function capturedAt(address: string): Promise<{ takes: Take[]; first: Split }> {
   const known = read.get(address);
   if (known) return known;
   if (read.size >= MOST_READ) read.delete(read.keys().next().value!);
-  const takes = fetchBytes(address).then(readTakes);
-  read.set(address, takes);
-  takes.catch(() => read.delete(address));
-  return takes;
+  const captured = fetchCaptured(address);
+  read.set(address, captured);
+  captured.catch(() => read.delete(address));
+  return captured;
 }
 
-async function fetchBytes(address: string): Promise<Uint8Array> {
-  const answer = await fetch(address);
-  if (!answer.ok) throw new Error(`The take could not be read (${answer.status}).`);
-  return new Uint8Array(await answer.arrayBuffer());
+async function fetchCaptured(address: string): Promise<{ takes: Take[]; first: Split }> {
+  const [file, base] = await Promise.all(['file', 'base'].map((what) => fetch(`${address}/${what}`)));
+  for (const { ok, status } of [file!, base!])
+    if (!ok) throw new Error(`The take could not be read (${status}).`);
+  return {
+    takes: readTakes(new Uint8Array(await file!.arrayBuffer())),
+    first: splitOf((await base!.json()) as Base),
+  };
 }
 
 async function moved({ address, pattern, moves }: MovedTake) {
-  return replayMoves((await takesAt(address))[pattern]!, moves);
+  const { takes, first } = await capturedAt(address);
+  return replayMoves(takes[pattern]!, moves, first);
 }
 
 /** What could be done to the parts of a take. */

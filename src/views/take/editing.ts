@@ -2,7 +2,7 @@ import { useCallback, useMemo } from 'react';
 import { toast } from 'sonner';
 import type { Take } from '../../core/capture/take.ts';
 import { continueMoves, describeMove, takeFactsOf, type Move } from '../../core/split/moves.ts';
-import { splitTake, type Split } from '../../core/split/split.ts';
+import type { Split } from '../../core/split/split.ts';
 import {
   didDeed,
   doAgain,
@@ -13,7 +13,15 @@ import {
   useKeptHistory,
 } from '../../ui/deeds.ts';
 import { ApiProblem, sendJson } from '../api/client.ts';
-import { queryClient, takeOver, tellProblem, tellWindows, renew, type TakeWire } from '../api/queries.ts';
+import {
+  queryClient,
+  renew,
+  takeOver,
+  tellProblem,
+  tellWindows,
+  type CapturedTake,
+  type TakeWire,
+} from '../api/queries.ts';
 
 /** A change of a take's moves: what is asked of the server, and what it makes of the take that is shown. */
 interface MoveChange {
@@ -79,9 +87,8 @@ async function changeTake(id: string, change: MoveChange): Promise<void> {
 }
 
 /** The take and its split as they stand, what can be taken back and done again, and how to change it. */
-export function useSplitEditing(row: TakeWire, original: Take) {
+export function useSplitEditing(row: TakeWire, first: CapturedTake) {
   const { id } = row;
-  const first = useMemo(() => ({ take: original, split: splitTake(original) }), [original]);
   const steps = useMemo(() => replay(first, row.moves), [first, row.moves]);
   const { take, split } = row.movesDone === 0 ? first : steps[row.movesDone - 1]!.after;
   const history = useMemo(() => steps.map(({ words }) => words), [steps]);

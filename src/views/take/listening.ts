@@ -6,7 +6,7 @@ import { clipFromPart } from '../../core/phrase/clip.ts';
 import { replayMoves } from '../../core/split/moves.ts';
 import type { Split } from '../../core/split/split.ts';
 import { offer, refresh, type Listening } from '../../sound/player.ts';
-import { queryClient, takeNotesQuery, takeRowQuery, type TakeWire } from '../api/queries.ts';
+import { queryClient, capturedTakeQuery, takeRowQuery, type TakeWire } from '../api/queries.ts';
 import type { Selection } from './selection.ts';
 import { takeBars, type Strand } from './strand-columns.ts';
 
@@ -43,8 +43,8 @@ export function takeLanes(
 /** A take and its split as it now stands, fetched. */
 export async function fetchSplit(id: string): Promise<{ row: TakeWire; take: Take; split: Split }> {
   const row = await queryClient.fetchQuery({ ...takeRowQuery(id), staleTime: 30_000 });
-  const original = await queryClient.fetchQuery(takeNotesQuery(row));
-  return { row, ...replayMoves(original, row.moves.slice(0, row.movesDone)) };
+  const first = await queryClient.fetchQuery(capturedTakeQuery(row));
+  return { row, ...replayMoves(first.take, row.moves.slice(0, row.movesDone), first.split) };
 }
 
 /** A whole take as it now stands, to be listened to. */
