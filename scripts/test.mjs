@@ -124,7 +124,7 @@ const types = () =>
     'node_modules/.cache/types.tsbuildinfo',
   ]);
 
-/** The lane of every day: what says within minutes whether a change holds. Twenty kills take as long as all the rest. */
+/** The lane of every day: what says within minutes whether a change holds. The kills take as long as all the rest. */
 const quick = { types, pglite: () => apiOnPglite(/kills/) };
 
 process.env.ASTRO_TELEMETRY_DISABLED = '1';

@@ -9,13 +9,17 @@ import { splitTake, type Split } from '../core/split/split.ts';
 import { spellPitchClass } from '../core/music/spelling.ts';
 import { takeOfFile } from './files.ts';
 import { CERTAIN } from './split.ts';
-import { Refusal, table, type Output } from './output.ts';
+import { ofEach, Refusal, table, type Output, type Said } from './output.ts';
 
-/** `analyze FILE [--chart CHART]`: key, chords, loops, sections and feel. Returns the exit code. */
-export function analyzeCommand(file: string, options: { chart?: string }, out: Output): number {
-  const take = takeOfFile(file, (text) => out.problem(text));
+/** `analyze FILE... [--chart CHART]`: key, chords, loops, sections and feel. Returns the exit code. */
+export function analyzeCommand(files: readonly string[], { chart }: { chart?: string }, out: Output): number {
+  return ofEach(files, out, (file) => analysisOfFile(file, chart, (text) => out.problem(text)));
+}
+
+function analysisOfFile(file: string, chart: string | undefined, problem: (text: string) => void): Said {
+  const take = takeOfFile(file, problem);
   const split = mended(take, splitTake(take), CERTAIN);
-  const analysis = analyzed(take, split, options.chart);
+  const analysis = analyzed(take, split, chart);
   const [key] = analysis.keys;
   const check = analysis.chartCheck;
   const chords = analysis.chords.flatMap(({ chord, bar, beat, startTick, endTick, certainty }) => [
@@ -65,34 +69,31 @@ export function analyzeCommand(file: string, options: { chart?: string }, out: O
     proposals: analysis.proposals.map(({ kind, text, certainty }) => ({ kind, text, certainty })),
     ...(check ? { chartCheck: check } : {}),
   };
-  if (out.json) out.answer(JSON.stringify(answer));
-  else {
-    out.answer(
-      [
-        `${key ? `${keyName(key)} ${key.certainty.toFixed(2)}` : 'no key'}, ${answer.tempo} BPM, ${answer.meter}, ${answer.bars} bars`,
-        table([
-          ['bar', 'beat', 'chord', 'numeral', 'sure'],
-          ...chords.map(({ bar, beat, symbol, roman, certainty }) => [
-            bar,
-            beat,
-            symbol,
-            roman ?? '',
-            certainty,
-          ]),
+  return {
+    answer,
+    text: [
+      `${key ? `${keyName(key)} ${key.certainty.toFixed(2)}` : 'no key'}, ${answer.tempo} BPM, ${answer.meter}, ${answer.bars} bars`,
+      table([
+        ['bar', 'beat', 'chord', 'numeral', 'sure'],
+        ...chords.map(({ bar, beat, symbol, roman, certainty }) => [
+          bar,
+          beat,
+          symbol,
+          roman ?? '',
+          certainty,
         ]),
-        ...analysis.loops.map(
-          ({ name, startBar, bars, repeats, likeness }) =>
-            `Loop: ${name}, ${bars} bars from bar ${startBar}, ${repeats} times, likeness ${likeness.toFixed(2)}`,
-        ),
-        ...analysis.proposals.map(({ text }) => text),
-        ...(check?.aligned.filter(({ same }) => !same) ?? []).map(
-          ({ bar, asked, sounded }) =>
-            `Chart: bar ${bar ?? '-'}: asked ${asked || 'nothing'}, sounded ${sounded || 'nothing'}`,
-        ),
-      ].join('\n'),
-    );
-  }
-  return 0;
+      ]),
+      ...analysis.loops.map(
+        ({ name, startBar, bars, repeats, likeness }) =>
+          `Loop: ${name}, ${bars} bars from bar ${startBar}, ${repeats} times, likeness ${likeness.toFixed(2)}`,
+      ),
+      ...analysis.proposals.map(({ text }) => text),
+      ...(check?.aligned.filter(({ same }) => !same) ?? []).map(
+        ({ bar, asked, sounded }) =>
+          `Chart: bar ${bar ?? '-'}: asked ${asked || 'nothing'}, sounded ${sounded || 'nothing'}`,
+      ),
+    ].join('\n'),
+  };
 }
 
 function analyzed(take: Take, split: Split, chart: string | undefined): Analysis {

@@ -30,24 +30,24 @@ export async function run(args: readonly string[]): Promise<number> {
     });
   program
     .command('split')
-    .argument('<file>')
-    .description('the parts of a file, with the tally')
+    .argument('<file...>')
+    .description('the parts of files, with the tally')
     .option('--pieces', 'take each kit apart into its pieces')
     .option('--hands', 'take each keyboard part apart into two hands')
     .option('--as-is', 'accept no proposal: parts as track, channel and program say')
     .option('--out <dir>', 'write a .mid for each part')
     .option('--json', 'one JSON document on standard output')
-    .action((file: string, options: SplitOptions & { json?: boolean }) => {
-      code = splitCommand(file, options, output(options.json));
+    .action((files: string[], options: SplitOptions & { json?: boolean }) => {
+      code = splitCommand(files, options, output(options.json));
     });
   program
     .command('analyze')
-    .argument('<file>')
-    .description('key, chords, loops, sections and feel of a file')
+    .argument('<file...>')
+    .description('key, chords, loops, sections and feel of files')
     .option('--chart <chart>', 'hold a chord chart against what sounds, such as "Dm | Gm A7 | Dm"')
     .option('--json', 'one JSON document on standard output')
-    .action((file: string, options: { chart?: string; json?: boolean }) => {
-      code = analyzeCommand(file, options, output(options.json));
+    .action((files: string[], options: { chart?: string; json?: boolean }) => {
+      code = analyzeCommand(files, options, output(options.json));
     });
   program
     .command('normalize')

@@ -1,29 +1,18 @@
 import { takeFacts } from '../core/capture/facts.ts';
 import { takeFrom } from '../core/capture/take.ts';
 import { takesOfFile } from './files.ts';
-import { Refusal, table, type Output } from './output.ts';
+import { ofEach, Refusal, table, type Output } from './output.ts';
 
 /** `read FILE...`: what each file holds. Returns the exit code. */
 export function readCommand(files: readonly string[], out: Output): number {
-  const answers: object[] = [];
-  let refused = false;
-  for (const file of files) {
-    try {
-      const takes = takesOfFile(file);
-      // A pattern file is described as the one file it is.
-      const take = takes.length === 1 ? takes[0]! : wholeFile(takes);
-      const facts = takeFacts(take);
-      answers.push({ file, ...facts, ...(takes.length > 1 ? { patterns: takes.length } : {}) });
-      if (!out.json) out.answer(describe(file, facts));
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error;
-      refused = true;
-      out.problem(error.message);
-      answers.push({ file, refused: error.message });
-    }
-  }
-  if (out.json) out.answer(JSON.stringify(files.length === 1 ? answers[0] : answers));
-  return refused ? 1 : 0;
+  return ofEach(files, out, (file) => {
+    const takes = takesOfFile(file);
+    // A pattern file is described as the one file it is.
+    const take = takes.length === 1 ? takes[0]! : wholeFile(takes);
+    const facts = takeFacts(take);
+    const answer = { file, ...facts, ...(takes.length > 1 ? { patterns: takes.length } : {}) };
+    return { answer, text: describe(file, facts) };
+  });
 }
 
 function wholeFile(takes: ReturnType<typeof takesOfFile>) {

@@ -1,5 +1,5 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { basename, extname, join } from 'node:path';
 import { partFiles } from '../core/exchange/part-files.ts';
 import { writeMidiFile } from '../core/midi/write.ts';
 import type { Take } from '../core/capture/take.ts';
@@ -10,7 +10,7 @@ import type { Role } from '../core/split/roles.ts';
 import { playingParts, splitTake, type Split } from '../core/split/split.ts';
 import { tallyOf } from '../core/split/tally.ts';
 import { takeOfFile } from './files.ts';
-import { table, type Output } from './output.ts';
+import { ofEach, table, type Output, type Said } from './output.ts';
 
 /** What the command line does unasked: what is at least so certain. The screens ask about everything. */
 export const CERTAIN = 0.8;
@@ -25,9 +25,34 @@ export interface SplitOptions {
   asIs?: boolean;
 }
 
-/** `split FILE [--pieces] [--hands] [--as-is] [--out DIR]`: the parts of a file, and the files of them. Returns the exit code. */
-export function splitCommand(file: string, options: SplitOptions, out: Output): number {
-  const take = takeOfFile(file, (text) => out.problem(text));
+/**
+ * `split FILE... [--pieces] [--hands] [--as-is] [--out DIR]`: the parts of files, and the files of them. Of several files, each has
+ * a folder of its own in DIR. Returns the exit code.
+ */
+export function splitCommand(files: readonly string[], options: SplitOptions, out: Output): number {
+  const folders = files.length > 1 && options.out ? foldersFor(files, options.out) : undefined;
+  return ofEach(files, out, (file) => {
+    const folder = folders?.get(file) ?? options.out;
+    return splitOfFile(file, { ...options, ...(folder ? { out: folder } : {}) }, (text) => out.problem(text));
+  });
+}
+
+/** A folder for each file, named after it; two of one name are told apart by number. */
+function foldersFor(files: readonly string[], out: string): Map<string, string> {
+  const taken = new Set<string>();
+  return new Map(
+    files.map((file) => {
+      const name = basename(file, extname(file));
+      let folder = name;
+      for (let n = 2; taken.has(folder); n++) folder = `${name} ${n}`;
+      taken.add(folder);
+      return [file, join(out, folder)];
+    }),
+  );
+}
+
+function splitOfFile(file: string, options: SplitOptions, problem: (text: string) => void): Said {
+  const take = takeOfFile(file, problem);
   const split = splitAsAsked(take, options);
   const proposals = proposalsFor(take, split).map(({ text, why }) => ({ text, why }));
   const tally = tallyOf(split);
@@ -56,30 +81,27 @@ export function splitCommand(file: string, options: SplitOptions, out: Output): 
     proposals,
     ...(written ? { written } : {}),
   };
-  if (out.json) out.answer(JSON.stringify(answer));
-  else {
-    out.answer(
-      [
-        table([
-          ['part', 'role', 'sure', 'channel', 'program', 'notes', 'why'],
-          ...parts.map((part) => [
-            part.name,
-            part.role,
-            part.certainty,
-            part.channel,
-            part.program,
-            part.notes,
-            part.reasons.join('; '),
-          ]),
+  return {
+    answer,
+    text: [
+      table([
+        ['part', 'role', 'sure', 'channel', 'program', 'notes', 'why'],
+        ...parts.map((part) => [
+          part.name,
+          part.role,
+          part.certainty,
+          part.channel,
+          part.program,
+          part.notes,
+          part.reasons.join('; '),
         ]),
-        `Tally: ${tally.in} notes came in, ${tally.inParts} in parts, ${tally.aside} set aside; ` +
-          `${tally.balanced ? 'balanced' : 'NOT balanced'}. ${split.emptyTracks} tracks without notes left out.`,
-        ...proposals.map(({ text }) => `Worth a look: ${text}`),
-        ...(written ? [`Written: ${written.join(', ')}`] : []),
-      ].join('\n'),
-    );
-  }
-  return 0;
+      ]),
+      `Tally: ${tally.in} notes came in, ${tally.inParts} in parts, ${tally.aside} set aside; ` +
+        `${tally.balanced ? 'balanced' : 'NOT balanced'}. ${split.emptyTracks} tracks without notes left out.`,
+      ...proposals.map(({ text }) => `Worth a look: ${text}`),
+      ...(written ? [`Written: ${written.join(', ')}`] : []),
+    ].join('\n'),
+  };
 }
 
 function splitAsAsked(take: Take, options: SplitOptions): Split {

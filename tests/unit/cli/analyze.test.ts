@@ -4,7 +4,6 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { after, test } from 'node:test';
 import { analyzeCommand } from '../../../src/cli/analyze.ts';
-import { Refusal } from '../../../src/cli/output.ts';
 import { writeMidiFile } from '../../../src/core/midi/write.ts';
 import { bandFile } from '../../../src/core/standins/band.ts';
 
@@ -20,7 +19,7 @@ writeFileSync(
 function analyze(options: { chart?: string } = {}) {
   let answer = '';
   const output = { json: true, answer: (text: string) => (answer = text), problem: () => {} };
-  assert.equal(analyzeCommand(song, options, output), 0);
+  assert.equal(analyzeCommand([song], options, output), 0);
   return JSON.parse(answer);
 }
 
@@ -68,8 +67,20 @@ test('analyze: the promised fields, right on a chart that is known', () => {
 });
 
 test('analyze: a chart that cannot be read is refused with the bar', () => {
-  assert.throws(
-    () => analyze({ chart: 'Eb | H7' }),
-    (error) => error instanceof Refusal && /Bar 2/.test(error.message),
-  );
+  const told: string[] = [];
+  const output = { json: true, answer: () => {}, problem: (text: string) => told.push(text) };
+  assert.equal(analyzeCommand([song], { chart: 'Eb | H7' }, output), 1);
+  assert.match(told.join(), /Bar 2/);
+});
+
+test('analyze: of several files an array in their order; one that is refused is named in it, and the others go on', () => {
+  const noise = join(folder, 'noise.mid');
+  writeFileSync(noise, 'no music');
+  let answer = '';
+  const output = { json: true, answer: (text: string) => (answer = text), problem: () => {} };
+  assert.equal(analyzeCommand([song, noise, song], {}, output), 1);
+  const [first, refused, again] = JSON.parse(answer);
+  assert.deepEqual(again, first);
+  assert.deepEqual([first.file, refused.file], [song, noise]);
+  assert.match(refused.refused, /noise\.mid/);
 });

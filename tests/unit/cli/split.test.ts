@@ -1,7 +1,15 @@
 import assert from 'node:assert/strict';
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { after, test } from 'node:test';
 import { splitCommand, type SplitOptions } from '../../../src/cli/split.ts';
 import { readTakes } from '../../../src/core/capture/take.ts';
@@ -19,7 +27,7 @@ function split(name: string, bytes: Uint8Array, options: SplitOptions = {}) {
   writeFileSync(file, bytes);
   let answer = '';
   const output = { json: true, answer: (text: string) => (answer = text), problem: () => {} };
-  assert.equal(splitCommand(file, options, output), 0);
+  assert.equal(splitCommand([file], options, output), 0);
   return JSON.parse(answer) as {
     parts: { name: string; role: string; channel: number; notes: number; from: unknown[] }[];
     setAside: { reason: string; notes: number }[];
@@ -52,6 +60,28 @@ test('what is certain is done: tracks merged, doubles and click set aside, the k
   assert.ok(tally.balanced);
   assert.equal(tally.in, tally.parts + tally.setAside);
   assert.match(proposals[0]!.text, /plays the notes of/);
+});
+
+test('of several files an array; each has a folder of its own, and no part overwrites another', () => {
+  const files = ['a', 'b'].map((name) => join(folder, name, 'song.mid'));
+  files.forEach((file, i) => {
+    mkdirSync(dirname(file));
+    writeFileSync(file, bandBytes(i === 0 ? [] : ['doubled']));
+  });
+  let answer = '';
+  const output = { json: true, answer: (text: string) => (answer = text), problem: () => {} };
+  const out = join(folder, 'several');
+  assert.equal(splitCommand(files, { out }, output), 0);
+  const answers = JSON.parse(answer) as { file: string; written: string[] }[];
+  assert.deepEqual(
+    answers.map(({ file }) => file),
+    files,
+  );
+  assert.deepEqual(
+    answers.map(({ written }) => dirname(written[0]!)),
+    [join(out, 'song'), join(out, 'song 2')],
+  );
+  for (const { written } of answers) for (const path of written) assert.ok(existsSync(path), path);
 });
 
 test('--as-is: nothing but what track, channel and program say', () => {
