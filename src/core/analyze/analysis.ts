@@ -14,7 +14,7 @@ import { findEdges, type Edges } from './edges.ts';
 import { featuresOf, type Features } from './features.ts';
 import { findFeel, latenessOf, type Feel, type Lateness } from './feel.ts';
 import { findKeysOf, findKeySpans, type KeyFinding, type KeySpan } from './key.ts';
-import { findLoops, type LoopFinding } from './loops.ts';
+import { bestLoopFirst, findLoops, type LoopFinding } from './loops.ts';
 import { musicProposals } from './music-proposals.ts';
 import { findFills, purposesOf } from './purposes.ts';
 import { seamOf, type Seam } from './seam.ts';
@@ -71,7 +71,7 @@ export interface Known {
 }
 
 /** Loops of one part that are told, at most. */
-const LOOPS_A_PART = 3;
+const LOOPS_A_PART = 6;
 
 /**
  * Analyzes a take as it is split; what was said by hand stands over what is found.
@@ -100,7 +100,7 @@ export function analyzeTake(take: Take, split: Split, { byHand, chart, asked }: 
     keys,
     keySpans: byHand?.key ? [{ ...byHand.key, startBar: 1, bars }] : findKeySpans(chroma, chords),
     chords,
-    loops: loops.sort((a, b) => b.likeness - a.likeness || b.repeats - a.repeats),
+    loops: loops.sort(bestLoopFirst),
     sections: byHand?.sections ?? sections.map((section, k) => ({ ...section, purpose: purposes[k]! })),
     sectionsByHand: Boolean(byHand?.sections),
     fills: findFills(take, split, sections),

@@ -4,6 +4,7 @@ import { barStart, barsUntil, positionAt } from '../music/timeline.ts';
 import type { ChordFinding } from './chords.ts';
 import { MOST_BARS } from './chroma.ts';
 import { lowerQuartile, mean, upperMedian } from './measures.ts';
+import { maximalSubsequences } from './subsequences.ts';
 
 /** A stretch of bars that comes again. */
 export interface LoopFinding {
@@ -18,8 +19,8 @@ export interface LoopFinding {
   shifts: number[] | null;
 }
 
-/** Periods that are looked for, in bars. */
-const PERIODS = [1, 2, 3, 4, 6, 8, 12, 16, 24, 32];
+/** The longest period that is looked for, in bars. */
+const LONGEST = 64;
 
 /** Notes of a bar on a grid of sixteenths, in quarter notes. */
 const GRID = 1 / 4;
@@ -27,20 +28,33 @@ const GRID = 1 / 4;
 /** A note this much ahead of its bar belongs to the next, in quarter notes. */
 const EARLY = 1 / 8;
 
-/** The shortest period within this of the best explains the part. */
-const ALMOST = 0.12;
+/**
+ * How alike a bar must be to the one a period later to speak for a repeat rather than against it, and how alike all of a
+ * stretch must be to be claimed: what comes back to the note is told first, what is varied explains the bars that are left.
+ */
+const EXACTLY = { alike: 0.85, claimed: 0.9 };
+const VARIED = { alike: 0.6, claimed: 0.75 };
 
-/** Below this nothing is claimed. */
-const ALIKE = 0.55;
-
-/** At most a quarter of the bars may be less like their repeats: fills, and what goes wrong. */
-const WEAKEST = 0.5;
+/** What speaks against counts so much: a stretch ends where the likeness breaks. */
+const AGAINST = 1.5;
 
 /** A loop is this much more alike than bars that are no repeats of each other, or is no more than the style. */
 const OVER_OTHERS = 0.18;
 
 /** From here on repeats are exact enough to need no bars to compare with. */
 const SURE = 0.9;
+
+/** The shortest period within this of the best explains a stretch. */
+const ALMOST = 0.09;
+
+/** What is varied a little is so much less alike than what comes back to the note. */
+const A_LITTLE = 0.2;
+
+/** At its ends a stretch is trimmed of what is so much less alike. */
+const EDGE = 0.1;
+
+/** So many bars must be newly explained, where they are exact. */
+const WORTH = 1.5;
 
 /** Moved as a block asks for more: any broken chord is like any other somewhere. */
 const ALIKE_MOVED = 0.92;
@@ -57,17 +71,11 @@ const LEAST_GAIN = 0.03;
 /** How much pitches count against onsets. */
 const PITCH_SHARE = 0.8;
 
-/** What one pair must be more alike than many. */
-const FEW_PAIRS = 1;
+/** What is longer, in bars, is a form rather than a loop to play with. */
+const HANDY = 16;
 
-/** Repeats that differ from each other by no more are exact. */
-const EXACT = 0.03;
-
-/** So much must tell for an intro, in likenesses between a repeat and any other bar. */
-const INTRO = 0.15;
-
-/** An intro is so long at the most. */
-const LONGEST_INTRO = 8;
+/** Loops of one part at the most. */
+const MOST_LOOPS = 8;
 
 /** What a bar plays: places of a grid, and pitches on them. */
 interface Bar {
@@ -77,11 +85,11 @@ interface Bar {
 }
 
 /**
- * The loops of a part, best first; empty where nothing repeats. A period explains a part when each bar is like the
- * one a period later, judged by pitches more than by onsets, and more alike than bars are that do not repeat; the
- * shortest that does so nearly as well as the best is the loop, unless a longer one tells what is different each time.
- * Bars before it, an intro, are left out. Where nothing stays in place, blocks that move by a step as a whole are
- * sought. What comes after `lastBar`, an ending, is not looked at.
+ * The loops of a part, what explains most first; empty where nothing repeats. For every period up to 64 bars, the stretches are
+ * sought over which each bar is like the one a period later, judged by pitches more than by onsets (all maximal scoring
+ * subsequences: Ruzzo & Tompa 1999); silence votes for nothing. Of all stretches of all periods those are told that newly
+ * explain most bars: the shorter period explains more of the same bars, unless a longer one tells what is different each time. Where
+ * nothing stays in place, blocks that move by a step as a whole are sought. What comes after `lastBar`, an ending, is not looked at.
  */
 export function findLoops(take: Take, indices: readonly number[], lastBar = Infinity): LoopFinding[] {
   return loopsAmong(barsOf(take, indices).slice(0, lastBar));
@@ -112,23 +120,217 @@ function loopsAmong(bars: readonly Bar[]): LoopFinding[] {
   if (first < 0) return [];
   const playing = bars.slice(0, bars.findLastIndex(({ notes }) => notes.length > 0) + 1);
   const likeness = likenessTable(playing);
-  const found = PERIODS.flatMap((period) => bestStart(playing, likeness, period, first));
-  const candidates = found
-    .filter(
-      // In a groove whose bars are all alike, a longer period can only say more than a shorter.
-      ({ standsOut, loop }) =>
-        standsOut || found.some((shorter) => shorter.standsOut && loop.bars % shorter.loop.bars === 0),
-    )
-    .map(({ loop }) => loop);
-  const best = Math.max(0, ...candidates.map((candidate) => candidate.likeness));
-  const good = candidates.filter((candidate) => candidate.likeness >= best - ALMOST);
+  const levels = [EXACTLY, VARIED].map((level) => ({ level, runs: allRuns(playing, likeness, level) }));
+  const runs = levels.flatMap((level) => level.runs).sort((a, b) => a.period - b.period);
+  const told = inOrder(explaining(playing, levels, likeness).map((run) => loopOf(run, runs, likeness)));
+  const best = Math.max(0, ...told.map((loop) => loop.likeness));
   const [moved] = movedBlocks(playing, first);
   if (moved && moved.likeness > best + 0.1) return [moved];
-  let told = good[0];
-  if (!told) return [];
-  // A longer one that says more comes before the shorter that it is made of.
-  for (const longer of good) if (saysMore(longer, told, likeness)) told = longer;
-  return [told, ...good.filter((other) => other !== told)].map(rounded);
+  return told.map(rounded);
+}
+
+/** A stretch of bars (from 0) over which a period comes back: all `bars` of them, the first time counted. */
+interface Run {
+  start: number;
+  bars: number;
+  period: number;
+  likeness: number;
+}
+
+type Level = typeof VARIED;
+
+/** The stretches that each period repeats over, at least once whole. */
+function allRuns(bars: readonly Bar[], likeness: Likeness, level: Level): Run[] {
+  const sounds = bars.map(({ notes }) => notes.length > 0);
+  const runs: Run[] = [];
+  for (let period = 1; period <= Math.min(LONGEST, bars.length >> 1); period++) {
+    const values = Array.from({ length: bars.length - period }, (_, k) =>
+      sounds[k] || sounds[k + period] ? likeness(k, k + period) : null,
+    );
+    const scores = values.map((value) => {
+      const over = value === null ? 0 : value - level.alike;
+      return over < 0 ? over * AGAINST : over;
+    });
+    for (const [from, to] of maximalSubsequences(scores)) {
+      const run = claimed({ from, to, period }, values, bars, likeness, level);
+      if (run) runs.push(run);
+    }
+  }
+  return runs;
+}
+
+/** A stretch that is a loop: trimmed to what sounds, long and alike enough, and more alike than the style makes it. */
+function claimed(
+  { from, to, period }: { from: number; to: number; period: number },
+  values: readonly (number | null)[],
+  bars: readonly Bar[],
+  likeness: Likeness,
+  level: Level,
+): Run | undefined {
+  const sounds = bars.map(({ notes }) => notes.length > 0);
+  let [start, end] = withoutEdges(from, to, period, values, likeness);
+  while (start < end && !sounds[start]) start++;
+  while (end > start && !sounds[end - 1]) end--;
+  // The last bars of the last time may be a fill.
+  const fill = period >> 2;
+  if (end - start < 2 * period - fill) return undefined;
+  const last = start + Math.floor((end - start + fill) / period) * period;
+  end = Math.max(end, Math.min(last, sounds.length));
+  if (end - start < 2 * period) return undefined;
+  const inPeriod = sounds.slice(start, start + period).filter(Boolean).length;
+  if (2 * inPeriod < period) return undefined;
+  const alike = shareThatComesAgain(bars.slice(start, end), values.slice(start, end - period), period);
+  if (alike < level.claimed) return undefined;
+  if (alike < SURE && alike < othersOf(start, end, period, likeness) + OVER_OTHERS) return undefined;
+  return { start, bars: end - start, period, likeness: alike };
+}
+
+/** How much of what is played comes again a period later: bars count by their notes. */
+function shareThatComesAgain(
+  bars: readonly Bar[],
+  values: readonly (number | null)[],
+  period: number,
+): number {
+  let [both, all] = [0, 0];
+  values.forEach((value, k) => {
+    const notes = bars[k]!.notes.length + bars[k + period]!.notes.length;
+    both += (value ?? 0) * notes;
+    all += notes;
+  });
+  return all === 0 ? 0 : both / all;
+}
+
+/**
+ * A stretch without bars at its ends that are like none of their repeats: an intro, an ending. One that is varied once is no
+ * intro. As bars, [start, end).
+ */
+function withoutEdges(
+  from: number,
+  to: number,
+  period: number,
+  values: readonly (number | null)[],
+  likeness: Likeness,
+): [start: number, end: number] {
+  const own = values.slice(from, to).filter((value) => value !== null);
+  const usual = upperMedian(own);
+  const spread = upperMedian(own.map((value) => Math.abs(value - usual)));
+  const least = usual - Math.max(EDGE, 2 * spread);
+  let [start, end] = [from, to + period];
+  /** Whether a bar is unlike all those that lie some periods after it (1) or before it (-1) in the stretch. */
+  const isOther = (bar: number, way: 1 | -1) => {
+    for (let other = bar + way * period; other >= start && other < end; other += way * period)
+      if (likeness(Math.min(bar, other), Math.max(bar, other)) >= least) return false;
+    return true;
+  };
+  const isLikeOne = (bar: number) => {
+    for (let other = bar + period; other < end; other += period)
+      if (likeness(bar, other) >= Math.max(usual - A_LITTLE, VARIED.alike)) return true;
+    return false;
+  };
+  while (end - start > period && values[start] !== null && isOther(start, 1)) start++;
+  while (end - start > period && values[end - 1 - period] !== null && isOther(end - 1, -1)) end--;
+  // One that is varied more than others is no reason to begin a bar late.
+  while (start > 0 && isLikeOne(start - 1)) start--;
+  return [start, end];
+}
+
+/**
+ * Of all stretches, those that newly explain most, one after the other: a bar is explained where it is like one that came a
+ * period before.
+ */
+function explaining(
+  bars: readonly Bar[],
+  levels: readonly { level: Level; runs: readonly Run[] }[],
+  likeness: Likeness,
+): Run[] {
+  const open = bars.map(({ notes }) => notes.length > 0);
+  const told: Run[] = [];
+  for (const { level, runs } of levels) {
+    const worth = ({ start, bars: length, period }: Run) => {
+      let sum = 0;
+      for (let bar = start + period; bar < start + length; bar++)
+        if (open[bar]) sum += likeness(bar - period, bar) - level.alike;
+      return sum / (1 - level.alike);
+    };
+    while (told.length < MOST_LOOPS) {
+      const [best] = runs
+        .map((run) => ({ run, worth: worth(run) }))
+        .sort((a, b) => b.worth - a.worth || a.run.period - b.run.period);
+      if (!best || best.worth < least(best.run, bars.length)) break;
+      told.push(best.run);
+      for (let bar = best.run.start + best.run.period; bar < best.run.start + best.run.bars; bar++)
+        open[bar] = false;
+    }
+  }
+  return told;
+}
+
+/** What is all of a short part may explain little. */
+function least(run: Run, bars: number): number {
+  return run.bars >= bars - 1 ? 0.25 : WORTH;
+}
+
+/** A stretch as a loop; of a longer period where that says more over much the same bars. */
+function loopOf(run: Run, runs: readonly Run[], likeness: Likeness): LoopFinding {
+  const [first, ...longer] = runs.filter((other) => isOver(run, other) && isNearlyBest(other, runs));
+  const told = longer.reduce(
+    (now, other) => (saysMore(loopFinding(other), loopFinding(now), likeness) ? other : now),
+    first!,
+  );
+  return loopFinding(withVariations(told, runs));
+}
+
+/** Whether two stretches are much the same bars. */
+function isOver(one: Run, other: Run): boolean {
+  const shared = Math.min(one.start + one.bars, other.start + other.bars) - Math.max(one.start, other.start);
+  return shared >= 0.8 * Math.max(one.bars, other.bars);
+}
+
+/** Whether no other period explains the same bars much better. */
+function isNearlyBest(run: Run, runs: readonly Run[]): boolean {
+  return !runs.some((other) => other.likeness > run.likeness + ALMOST && isOver(run, other));
+}
+
+/** The same loop over all bars in which it is varied a little. */
+function withVariations(run: Run, runs: readonly Run[]): Run {
+  const wider = runs
+    .filter(
+      ({ start, bars, period, likeness }) =>
+        period === run.period &&
+        start <= run.start &&
+        start + bars >= run.start + run.bars &&
+        likeness >= run.likeness - A_LITTLE,
+    )
+    .filter((other) => isNearlyBest(other, runs));
+  return wider.reduce((a, b) => (b.bars > a.bars ? b : a), run);
+}
+
+/** Each once, the best first. */
+function inOrder(loops: readonly LoopFinding[]): LoopFinding[] {
+  return loops
+    .filter((loop, at) => loops.findIndex((other) => isSameLoop(loop, other)) === at)
+    .sort(bestLoopFirst);
+}
+
+/** Order of loops: handy ones before forms, of them those that explain more bars. */
+export function bestLoopFirst(a: LoopFinding, b: LoopFinding): number {
+  const explains = ({ bars, repeats, likeness }: LoopFinding) => bars * (repeats - 1) * likeness;
+  const isLong = ({ bars }: LoopFinding) => (bars > HANDY ? 1 : 0);
+  return isLong(a) - isLong(b) || explains(b) - explains(a);
+}
+
+function isSameLoop(one: LoopFinding, other: LoopFinding): boolean {
+  return one.startBar === other.startBar && one.bars === other.bars;
+}
+
+function loopFinding({ start, bars, period, likeness }: Run): LoopFinding {
+  return {
+    startBar: start + 1,
+    bars: period,
+    repeats: Math.floor(bars / period),
+    likeness,
+    shifts: null,
+  };
 }
 
 function rounded(loop: LoopFinding): LoopFinding {
@@ -195,87 +397,10 @@ function shared(one: Int32Array, other: Int32Array, shift = 0): number {
   return one.length + other.length === 0 ? 1 : (2 * both) / (one.length + other.length);
 }
 
-/**
- * The earliest start from which a period repeats, and whose first bars come back: bars of an intro do not. None where
- * it is not played twice.
- */
-function bestStart(
-  bars: readonly Bar[],
-  likeness: Likeness,
-  period: number,
-  first: number,
-): { standsOut: boolean; loop: LoopFinding }[] {
-  const latest = Math.min(first + LONGEST_INTRO, bars.length - 2 * period);
-  const options = Array.from({ length: Math.max(0, latest - first + 1) }, (_, k) => {
-    const start = first + k;
-    const pairs = pairsOf(bars.length, start, period, likeness);
-    // A few pairs are easily alike.
-    return { start, pairs, mean: mean(pairs), trust: mean(pairs) - FEW_PAIRS / Math.sqrt(pairs.length) };
-  });
-  const best = options.reduce((a, b) => (b.trust > a.trust + 0.01 ? b : a), options[0]!);
-  if (!best) return [];
-  const others = othersOf(bars.length, best.start, period, likeness);
-  const start = startOf(options[0]!.start, best, period, others, bars.length, likeness);
-  const repeats = Math.floor((bars.length - start) / period);
-  const pairs = pairsOf(bars.length, start, period, likeness);
-  const alike = mean(pairs);
-  const standsOut = alike >= SURE || (alike >= ALIKE && alike >= others + OVER_OTHERS);
-  // Where a quarter of the bars do not come back, the others do so by chance.
-  if (alike < ALIKE || lowerQuartile(pairs) < WEAKEST) return [];
-  // What is longer than all its repeats is no intro.
-  if (start - first > Math.max(LONGEST_INTRO / 2, period * repeats)) return [];
-  return [{ standsOut, loop: { startBar: start + 1, bars: period, repeats, likeness: alike, shifts: null } }];
-}
-
-/**
- * Where a period begins to repeat, an intro of other bars left out: a bar of the loop is like all its repeats about as
- * well as its bars usually are, and one that is unlike them by chance is no intro.
- */
-function startOf(
-  first: number,
-  best: { start: number; pairs: readonly number[] },
-  period: number,
-  others: number,
-  bars: number,
-  likeness: Likeness,
-): number {
-  const usual = upperMedian(best.pairs);
-  const spread = upperMedian(best.pairs.map((value) => Math.abs(value - usual)));
-  const isExact = spread < EXACT;
-  const least = isExact ? usual - 2 * EXACT : (usual + others) / 2;
-  const scale = isExact ? 4 * EXACT : Math.max(0.1, usual - others);
-  // A fill in its place must not make a bar of the loop look like one of an intro.
-  const comesBack = (bar: number) =>
-    Math.max(
-      ...Array.from({ length: Math.floor((bars - 1 - bar) / period) }, (_, k) =>
-        likeness(bar, bar + (k + 1) * period),
-      ),
-    );
-  let [start, told, most] = [first, 0, INTRO];
-  const last = Math.min(first + LONGEST_INTRO, bars - 2 * period);
-  for (let bar = first; bar < last; bar++) {
-    told += (least - comesBack(bar)) / scale;
-    if (told > most) [start, most] = [bar + 1, told];
-  }
-  return start;
-}
-
-/** Each bar against those some periods later, a few of them: one repeat that went wrong tells less. */
-function pairsOf(bars: number, start: number, period: number, likeness: Likeness): number[] {
-  return Array.from({ length: Math.max(0, bars - start - period) }, (_, k) => {
-    const bar = start + k;
-    const repeats = Math.min(MOST_REPEATS, Math.floor((bars - 1 - bar) / period));
-    return mean(Array.from({ length: repeats }, (_, time) => likeness(bar, bar + (time + 1) * period)));
-  });
-}
-
-/** A bar is held against so many of its repeats. */
-const MOST_REPEATS = 3;
-
-/** How alike bars are that this period does not call the same; 0 where it calls all the same. */
-function othersOf(bars: number, start: number, period: number, likeness: Likeness): number {
+/** How alike bars of a stretch are that a period does not call the same; 0 where it calls all the same. */
+function othersOf(start: number, end: number, period: number, likeness: Likeness): number {
   const values: number[] = [];
-  const most = Math.min(bars, start + 32);
+  const most = Math.min(end, start + 32);
   for (let one = start; one < most; one++)
     for (let other = one + 1; other < most; other++)
       if ((other - one) % period !== 0) values.push(likeness(one, other));
@@ -332,15 +457,21 @@ function gainsOf(start: number, longer: LoopFinding, shorter: LoopFinding, liken
   });
 }
 
+/** A bar is held against so many of its repeats. */
+const MOST_REPEATS = 3;
+
 /** Bars farther from each other are not held against each other. */
 const FARTHEST = 48;
 
+/** Periods of blocks that move, in bars. */
+const MOVED_PERIODS = [2, 3, 4, 6, 8, 12, 16];
+
 /** The loop whose repeats each lie some semitones over the first; the shortest period that is alike enough. */
 function movedBlocks(bars: readonly Bar[], first: number): LoopFinding[] {
-  for (const period of PERIODS) {
+  for (const period of MOVED_PERIODS) {
     const repeats = Math.floor((bars.length - first) / period);
-    // Moved once may be chance, and one bar moved is a way of playing chords.
-    if (period === 1 || repeats < 3) continue;
+    // Moved once may be chance.
+    if (repeats < 3) continue;
     const block = bars.slice(first, first + period);
     const found = Array.from({ length: repeats - 1 }, (_, k) => {
       const later = bars.slice(first + (k + 1) * period, first + (k + 2) * period);

@@ -61,14 +61,67 @@ test('nothing is claimed where nothing repeats, broken chords over changes among
     const take = played(pattern(16, 100 + seed));
     if (findLoops(take, all(take)).length > 0) claimed++;
     const random = seededRandom(seed);
-    const broken = Array.from({ length: 16 }, () => {
-      const root = 45 + Math.floor(random() * 12);
-      return [0, 4, 7, 12, 7, 4, 0, 7].map((up, i): NoteSpec => [i * 240, 220, root + up]);
-    });
+    // Sixteen roots, each once: by chance alone, bars of a few would come back.
+    const roots = Array.from({ length: 16 }, (_, i) => ({ root: 40 + i, at: random() }));
+    const broken = roots
+      .sort((a, b) => a.at - b.at)
+      .map(({ root }) => {
+        return [0, 4, 7, 12, 7, 4, 0, 7].map((up, i): NoteSpec => [i * 240, 220, root + up]);
+      });
     const arpeggio = played(broken);
     if (findLoops(arpeggio, all(arpeggio)).length > 0) claimed++;
   }
   assert.ok(claimed <= 4, `${claimed} of 80`);
+});
+
+test('a part with several riffs has a loop for each, in its place; a riff of one part is no loop of all', () => {
+  const riffs = [2, 4, 3].map((bars, k) => pattern(bars, 300 + k));
+  const between = pattern(3, 400);
+  const bars = [
+    ...[riffs[0]!, riffs[0]!, riffs[0]!, riffs[0]!].flat(),
+    ...between,
+    ...[riffs[1]!, riffs[1]!, riffs[1]!].flat(),
+    ...[riffs[2]!, riffs[2]!, riffs[2]!].flat(),
+  ];
+  const take = played(bars);
+  const found = findLoops(take, all(take)).sort((a, b) => a.startBar - b.startBar);
+  assert.deepEqual(
+    found.map(({ startBar, bars: period, repeats, likeness }) => [startBar, period, repeats, likeness]),
+    [
+      [1, 2, 4, 1],
+      [12, 4, 3, 1],
+      [24, 3, 3, 1],
+    ],
+  );
+});
+
+test('a period of any length up to 64 bars is found; where riffs make up a form that comes again, both are told', () => {
+  for (const period of [5, 7, 10, 14, 20, 28, 60]) {
+    const cycle = pattern(period, 500 + period);
+    const take = played([...cycle, ...cycle]);
+    assert.deepEqual(
+      findLoops(take, all(take)).map(({ startBar, bars, repeats }) => [startBar, bars, repeats]),
+      [[1, period, 2]],
+    );
+  }
+  const riff = pattern(2, 600);
+  const form = [riff, riff, riff, riff, pattern(12, 601)].flat();
+  const take = played([...form, ...form, ...form]);
+  assert.deepEqual(
+    findLoops(take, all(take)).map(({ startBar, bars, repeats }) => [startBar, bars, repeats]),
+    [
+      [1, 2, 4],
+      [1, 20, 3],
+    ],
+  );
+});
+
+test('where the likeness breaks a claim ends, and silence votes for nothing', () => {
+  const [riff, other] = [pattern(2, 700), pattern(6, 701)];
+  const silence: NoteSpec[][] = Array.from({ length: 8 }, () => []);
+  const take = played([...riff, ...riff, ...riff, ...other, ...silence, ...other.slice(0, 1)]);
+  const [best, ...more] = findLoops(take, all(take));
+  assert.deepEqual([best!.startBar, best!.bars, best!.repeats, more.length], [1, 2, 3, 0]);
 });
 
 test('a loop that is varied a little is still one, and says how alike it is', () => {
