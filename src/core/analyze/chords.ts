@@ -20,24 +20,35 @@ export interface ChordFinding {
 export interface ChordWeights {
   /** Share of what sounds that belongs to no chord. */
   stray: number;
-  /** How much a full segment tells. */
+  /** How much what sounds tells, and where it is full: a chord over a bass and a tune tells more than the two alone. */
   evidence: number;
+  full: number;
   /** Price of a change of chord, on a beat and on the first of a bar. */
   change: number;
   changeAtBar: number;
-  /** What a bass on the root is worth. */
+  /** What a bass on the root is worth, and which share of it where the chord is seldom built on it. */
   bass: number;
+  seldom: number;
   /** Price of a chord that is not a triad, a note. */
   richness: number;
+  /** Price of a chord without a third: where one sounds at all, it is heard. */
+  bare: number;
 }
 
+/**
+ * Chosen on the first seed of charts that Debian's abc2midi sounds and on five real files whose bars were labeled by hand;
+ * docs/accuracy.md has what they do on others.
+ */
 export const CHORD_WEIGHTS: ChordWeights = {
-  stray: 0.15,
-  evidence: 2.2,
+  stray: 0.1,
+  evidence: 0.6,
+  full: 2,
   change: 1.5,
   changeAtBar: 0.5,
-  bass: 0.2,
+  bass: 0.7,
+  seldom: 0.5,
   richness: 0.04,
+  bare: 0.6,
 };
 
 interface State {
@@ -66,30 +77,56 @@ function statesFor({ stray }: ChordWeights): State[] {
  */
 export function findChords(chroma: Chroma, weights: ChordWeights = CHORD_WEIGHTS): ChordFinding[] {
   const states = statesFor(weights);
+  const inBars = soundingInBars(chroma);
   const scores = chroma.weights.map((segment, at) =>
-    segmentScores(segment, chroma.bass[at]!, states, weights),
+    segmentScores(segment, chroma.bass[at]!, inBars[chroma.segments[at]!.bar]!, states, weights),
   );
   const path = decode(scores, chroma, weights);
   return joined(chroma, path, scores, states);
 }
 
+/** Chords that their root is seldom the lowest of: each is like another over a bass that is not its root. */
+const SELDOM: ReadonlySet<string> = new Set(['6', 'm6', 'dim', 'm7b5', 'dim7', 'sus4', '7sus4']);
+
+/** What sounds in each bar, by its number. */
+function soundingInBars({ segments, weights }: Chroma): Float64Array[] {
+  const bars = Array.from({ length: (segments.at(-1)?.bar ?? 0) + 1 }, () => new Float64Array(12));
+  segments.forEach(({ bar }, at) => weights[at]!.forEach((weight, pc) => (bars[bar]![pc]! += weight)));
+  return bars;
+}
+
+/** 0..1: how much a third over a root sounds in its bar. Where none does, its fifth alone is all that is meant. */
+function thirdsHeard(inBar: Float64Array, root: number): number {
+  const third = Math.max(inBar[(root + 3) % 12]!, inBar[(root + 4) % 12]!);
+  return third === 0 ? 0 : Math.min(1, third / (THIRD_SHARE * inBar[root]!));
+}
+
+/** A third that sounds so much against its root is heard. */
+const THIRD_SHARE = 0.3;
+
 /** How well each chord explains a segment; null where nothing sounds in it. */
 function segmentScores(
   segment: Float64Array,
   bass: Float64Array,
+  inBar: Float64Array,
   states: readonly State[],
-  { evidence, bass: bassWorth, richness }: ChordWeights,
+  { evidence, bass: bassWorth, richness, bare, seldom, full }: ChordWeights,
 ): Float64Array | null {
   const total = segment.reduce((sum, weight) => sum + weight, 0);
   if (total < 0.02) return null;
-  // A full chord tells all there is; a single short note tells less.
-  const factor = (evidence * Math.min(1, total)) / total;
+  // A full chord tells all there is; a single short note, or a bass under a tune, tells less.
+  const factor = (evidence * Math.min(full, total)) / total;
   const lowest = bass.reduce((sum, weight) => sum + weight, 0);
   return Float64Array.from(states, ({ root, quality, chances }) => {
     let sum = 0;
     for (let pc = 0; pc < 12; pc++) if (segment[pc]! > 0) sum += segment[pc]! * chances[pc]!;
     const onRoot = lowest > 0 ? bass[root]! / lowest : 0;
-    return sum * factor + bassWorth * onRoot - richness * Math.max(0, quality.tones.length - 3);
+    return (
+      sum * factor +
+      bassWorth * onRoot * (SELDOM.has(quality.symbol) ? seldom : 1) -
+      richness * Math.max(0, quality.tones.length - 3) -
+      (quality.tones.length < 3 ? bare * thirdsHeard(inBar, root) : 0)
+    );
   });
 }
 

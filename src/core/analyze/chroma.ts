@@ -15,7 +15,10 @@ export interface Segment {
 /** What sounds in each segment. */
 export interface Chroma {
   segments: Segment[];
-  /** Twelve weights a segment: how much of it each pitch class fills, by length and velocity. */
+  /**
+   * Twelve weights a segment: how much of it each pitch class fills, by velocity and the root of its length: a short stab
+   * is heard beside what is held.
+   */
   weights: Float64Array[];
   /** Twelve weights a segment for what lies lowest. */
   bass: Float64Array[];
@@ -86,7 +89,7 @@ export function chromaOf(take: Take, split: Split): Chroma {
       const own = weight * (isPassing(take, indices, k) ? PASSING : 1) * (notes.velocity[i]! / 100);
       spread(segments, notes.tick[i]!, notes.duration[i]!, (at, share) => {
         const pc = notes.pitch[i]! % 12;
-        weights[at]![pc]! += own * share;
+        weights[at]![pc]! += own * Math.sqrt(share);
         if (hasBass ? role === 'bass' : notes.pitch[i] === lowest[at]) bass[at]![pc]! += share;
       });
     });

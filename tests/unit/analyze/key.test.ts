@@ -54,6 +54,27 @@ test('a band playing common progressions is heard in its key, in all twelve', ()
   assert.equal(right, 12);
 });
 
+test('vamps that go round are in the mode that their first chord says (common practice), in all twelve keys', () => {
+  const vamps: [chart: (degree: (steps: number) => string) => string, mode: string][] = [
+    [(d) => `${d(0)}m7 | ${d(5)}7`, 'dorian'],
+    [(d) => `${d(0)}m | ${d(1)} | ${d(0)}m | ${d(10)}m`, 'phrygian'],
+    [(d) => `${d(0)}maj7 | ${d(2)} | ${d(0)}maj7 | ${d(2)}`, 'lydian'],
+  ];
+  const tonics = ['C', 'Db', 'D', 'Eb', 'E', 'F', 'F#', 'G', 'Ab', 'A', 'Bb', 'B'];
+  const wrong: string[] = [];
+  for (const [chart, mode] of vamps)
+    for (const [i, tonic] of tonics.entries()) {
+      const once = chart((steps) => tonics[(i + steps) % 12]!);
+      const four = [once, once, once, once].join(' | ');
+      const take = takeFrom(
+        bandFile({ chart: four, style: 'river', bpm: 90, seed: i, title: 'x', mishaps: [] }),
+      );
+      const key = harmonyOf(take, splitTake(take)).keys[0]!;
+      if (key.tonic !== i || key.mode !== mode) wrong.push(`${tonic} ${mode}: ${keyName(key)}`);
+    }
+  assert.ok(wrong.length <= 3, wrong.join(', '));
+});
+
 test('drums do not count', () => {
   const tune = trackOf([60, 62, 64, 65, 67, 69, 71, 72].map((pitch, i) => [i * 480, 480, pitch] as const));
   const drums = trackOf(Array.from({ length: 64 }, (_, i) => [i * 60, 480, 42, 90, 9] as const));
