@@ -1,10 +1,10 @@
 import type { Take } from '../capture/take.ts';
 import { chordTones } from '../music/chord.ts';
-import { barStart, barsUntil, positionAt } from '../music/timeline.ts';
+import { barLikeness, barOf, barsOf, likenessTable, type Bar, type Likeness } from './bars-alike.ts';
 import type { ChordFinding } from './chords.ts';
 import { MOST_BARS } from './chroma.ts';
-import { lowerQuartile, mean, upperMedian } from './measures.ts';
-import { maximalSubsequences } from './subsequences.ts';
+import { lowerQuartile, mean } from './measures.ts';
+import { A_LITTLE, allRuns, EXACTLY, VARIED, type Level, type Run } from './repeats.ts';
 
 /** A stretch of bars that comes again. */
 export interface LoopFinding {
@@ -19,39 +19,8 @@ export interface LoopFinding {
   shifts: number[] | null;
 }
 
-/** The longest period that is looked for, in bars. */
-const LONGEST = 64;
-
-/** Notes of a bar on a grid of sixteenths, in quarter notes. */
-const GRID = 1 / 4;
-
-/** A note this much ahead of its bar belongs to the next, in quarter notes. */
-const EARLY = 1 / 8;
-
-/**
- * How alike a bar must be to the one a period later to speak for a repeat rather than against it, and how alike all of a
- * stretch must be to be claimed: what comes back to the note is told first, what is varied explains the bars that are left.
- */
-const EXACTLY = { alike: 0.85, claimed: 0.9 };
-const VARIED = { alike: 0.6, claimed: 0.75 };
-
-/** What speaks against counts so much: a stretch ends where the likeness breaks. */
-const AGAINST = 1.5;
-
-/** A loop is this much more alike than bars that are no repeats of each other, or is no more than the style. */
-const OVER_OTHERS = 0.18;
-
-/** From here on repeats are exact enough to need no bars to compare with. */
-const SURE = 0.9;
-
 /** The shortest period within this of the best explains a stretch. */
 const ALMOST = 0.09;
-
-/** What is varied a little is so much less alike than what comes back to the note. */
-const A_LITTLE = 0.2;
-
-/** At its ends a stretch is trimmed of what is so much less alike. */
-const EDGE = 0.1;
 
 /** So many bars must be newly explained, where they are exact. */
 const WORTH = 1.5;
@@ -68,21 +37,11 @@ const SURE_OF_GAIN = 3;
 /** And by so much. */
 const LEAST_GAIN = 0.03;
 
-/** How much pitches count against onsets. */
-const PITCH_SHARE = 0.8;
-
 /** What is longer, in bars, is a form rather than a loop to play with. */
 const HANDY = 16;
 
 /** Loops of one part at the most. */
 const MOST_LOOPS = 8;
-
-/** What a bar plays: places of a grid, and pitches on them. */
-interface Bar {
-  /** Ascending. */
-  onsets: Int32Array;
-  notes: Int32Array;
-}
 
 /**
  * The loops of a part, what explains most first; empty where nothing repeats. For every period up to 64 bars, the stretches are
@@ -127,111 +86,6 @@ function loopsAmong(bars: readonly Bar[]): LoopFinding[] {
   const [moved] = movedBlocks(playing, first);
   if (moved && moved.likeness > best + 0.1) return [moved];
   return told.map(rounded);
-}
-
-/** A stretch of bars (from 0) over which a period comes back: all `bars` of them, the first time counted. */
-interface Run {
-  start: number;
-  bars: number;
-  period: number;
-  likeness: number;
-}
-
-type Level = typeof VARIED;
-
-/** The stretches that each period repeats over, at least once whole. */
-function allRuns(bars: readonly Bar[], likeness: Likeness, level: Level): Run[] {
-  const sounds = bars.map(({ notes }) => notes.length > 0);
-  const runs: Run[] = [];
-  for (let period = 1; period <= Math.min(LONGEST, bars.length >> 1); period++) {
-    const values = Array.from({ length: bars.length - period }, (_, k) =>
-      sounds[k] || sounds[k + period] ? likeness(k, k + period) : null,
-    );
-    const scores = values.map((value) => {
-      const over = value === null ? 0 : value - level.alike;
-      return over < 0 ? over * AGAINST : over;
-    });
-    for (const [from, to] of maximalSubsequences(scores)) {
-      const run = claimed({ from, to, period }, values, bars, likeness, level);
-      if (run) runs.push(run);
-    }
-  }
-  return runs;
-}
-
-/** A stretch that is a loop: trimmed to what sounds, long and alike enough, and more alike than the style makes it. */
-function claimed(
-  { from, to, period }: { from: number; to: number; period: number },
-  values: readonly (number | null)[],
-  bars: readonly Bar[],
-  likeness: Likeness,
-  level: Level,
-): Run | undefined {
-  const sounds = bars.map(({ notes }) => notes.length > 0);
-  let [start, end] = withoutEdges(from, to, period, values, likeness);
-  while (start < end && !sounds[start]) start++;
-  while (end > start && !sounds[end - 1]) end--;
-  // The last bars of the last time may be a fill.
-  const fill = period >> 2;
-  if (end - start < 2 * period - fill) return undefined;
-  const last = start + Math.floor((end - start + fill) / period) * period;
-  end = Math.max(end, Math.min(last, sounds.length));
-  if (end - start < 2 * period) return undefined;
-  const inPeriod = sounds.slice(start, start + period).filter(Boolean).length;
-  if (2 * inPeriod < period) return undefined;
-  const alike = shareThatComesAgain(bars.slice(start, end), values.slice(start, end - period), period);
-  if (alike < level.claimed) return undefined;
-  if (alike < SURE && alike < othersOf(start, end, period, likeness) + OVER_OTHERS) return undefined;
-  return { start, bars: end - start, period, likeness: alike };
-}
-
-/** How much of what is played comes again a period later: bars count by their notes. */
-function shareThatComesAgain(
-  bars: readonly Bar[],
-  values: readonly (number | null)[],
-  period: number,
-): number {
-  let [both, all] = [0, 0];
-  values.forEach((value, k) => {
-    const notes = bars[k]!.notes.length + bars[k + period]!.notes.length;
-    both += (value ?? 0) * notes;
-    all += notes;
-  });
-  return all === 0 ? 0 : both / all;
-}
-
-/**
- * A stretch without bars at its ends that are like none of their repeats: an intro, an ending. One that is varied once is no
- * intro. As bars, [start, end).
- */
-function withoutEdges(
-  from: number,
-  to: number,
-  period: number,
-  values: readonly (number | null)[],
-  likeness: Likeness,
-): [start: number, end: number] {
-  const own = values.slice(from, to).filter((value) => value !== null);
-  const usual = upperMedian(own);
-  const spread = upperMedian(own.map((value) => Math.abs(value - usual)));
-  const least = usual - Math.max(EDGE, 2 * spread);
-  let [start, end] = [from, to + period];
-  /** Whether a bar is unlike all those that lie some periods after it (1) or before it (-1) in the stretch. */
-  const isOther = (bar: number, way: 1 | -1) => {
-    for (let other = bar + way * period; other >= start && other < end; other += way * period)
-      if (likeness(Math.min(bar, other), Math.max(bar, other)) >= least) return false;
-    return true;
-  };
-  const isLikeOne = (bar: number) => {
-    for (let other = bar + period; other < end; other += period)
-      if (likeness(bar, other) >= Math.max(usual - A_LITTLE, VARIED.alike)) return true;
-    return false;
-  };
-  while (end - start > period && values[start] !== null && isOther(start, 1)) start++;
-  while (end - start > period && values[end - 1 - period] !== null && isOther(end - 1, -1)) end--;
-  // One that is varied more than others is no reason to begin a bar late.
-  while (start > 0 && isLikeOne(start - 1)) start--;
-  return [start, end];
 }
 
 /**
@@ -335,76 +189,6 @@ function loopFinding({ start, bars, period, likeness }: Run): LoopFinding {
 
 function rounded(loop: LoopFinding): LoopFinding {
   return { ...loop, likeness: Math.round(loop.likeness * 100) / 100 };
-}
-
-function barsOf(take: Take, indices: readonly number[]): Bar[] {
-  const { timeline } = take.timing;
-  const bars: number[][] = [];
-  const early = EARLY * timeline.ppq;
-  for (const i of indices) {
-    const { bar } = positionAt(timeline, take.notes.tick[i]! + early);
-    if (bar > MOST_BARS) continue;
-    while (bars.length < bar) bars.push([]);
-    const step = Math.round((take.notes.tick[i]! - barStart(timeline, bar)) / (timeline.ppq * GRID));
-    bars[bar - 1]!.push(step * 128 + take.notes.pitch[i]!);
-  }
-  const end = Math.min(MOST_BARS, barsUntil(timeline, take.timing.ticks));
-  while (bars.length < end) bars.push([]);
-  return bars.map(barOf);
-}
-
-/** A bar of notes as places times 128 and pitches. */
-function barOf(notes: readonly number[]): Bar {
-  return {
-    onsets: ascending(notes.map((note) => Math.floor(note / 128))),
-    notes: ascending(notes),
-  };
-}
-
-function ascending(values: readonly number[]): Int32Array {
-  return Int32Array.from(new Set(values)).sort();
-}
-
-/** How alike two bars are, asked once for each pair. */
-type Likeness = (one: number, other: number) => number;
-
-function likenessTable(bars: readonly Bar[]): Likeness {
-  const known = new Float32Array(bars.length * bars.length).fill(-1);
-  return (one, other) => {
-    const at = one * bars.length + other;
-    if (known[at]! < 0) known[at] = barLikeness(bars[one]!, bars[other]!);
-    return known[at]!;
-  };
-}
-
-/** 0..1; two bars without notes tell nothing for or against. */
-function barLikeness(one: Bar, other: Bar, shift = 0): number {
-  if (one.notes.length === 0 && other.notes.length === 0) return 0.5;
-  return (
-    PITCH_SHARE * shared(one.notes, other.notes, shift) + (1 - PITCH_SHARE) * shared(one.onsets, other.onsets)
-  );
-}
-
-/** Dice's coefficient: twice what both have over what each has. */
-function shared(one: Int32Array, other: Int32Array, shift = 0): number {
-  let [both, i, j] = [0, 0, 0];
-  while (i < one.length && j < other.length) {
-    const difference = one[i]! + shift - other[j]!;
-    if (difference === 0) both++;
-    if (difference <= 0) i++;
-    if (difference >= 0) j++;
-  }
-  return one.length + other.length === 0 ? 1 : (2 * both) / (one.length + other.length);
-}
-
-/** How alike bars of a stretch are that a period does not call the same; 0 where it calls all the same. */
-function othersOf(start: number, end: number, period: number, likeness: Likeness): number {
-  const values: number[] = [];
-  const most = Math.min(end, start + 32);
-  for (let one = start; one < most; one++)
-    for (let other = one + 1; other < most; other++)
-      if ((other - one) % period !== 0) values.push(likeness(one, other));
-  return values.length === 0 ? 0 : mean(values);
 }
 
 /**

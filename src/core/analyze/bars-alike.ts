@@ -1,0 +1,79 @@
+import type { Take } from '../capture/take.ts';
+import { barStart, barsUntil, positionAt } from '../music/timeline.ts';
+import { MOST_BARS } from './chroma.ts';
+
+/** Notes of a bar on a grid of sixteenths, in quarter notes. */
+const GRID = 1 / 4;
+
+/** A note this much ahead of its bar belongs to the next, in quarter notes. */
+const EARLY = 1 / 8;
+
+/** How much pitches count against onsets. */
+const PITCH_SHARE = 0.8;
+
+/** What a bar plays: places of a grid, and pitches on them. */
+export interface Bar {
+  /** Ascending. */
+  onsets: Int32Array;
+  notes: Int32Array;
+}
+
+export function barsOf(take: Take, indices: readonly number[]): Bar[] {
+  const { timeline } = take.timing;
+  const bars: number[][] = [];
+  const early = EARLY * timeline.ppq;
+  for (const i of indices) {
+    const { bar } = positionAt(timeline, take.notes.tick[i]! + early);
+    if (bar > MOST_BARS) continue;
+    while (bars.length < bar) bars.push([]);
+    const step = Math.round((take.notes.tick[i]! - barStart(timeline, bar)) / (timeline.ppq * GRID));
+    bars[bar - 1]!.push(step * 128 + take.notes.pitch[i]!);
+  }
+  const end = Math.min(MOST_BARS, barsUntil(timeline, take.timing.ticks));
+  while (bars.length < end) bars.push([]);
+  return bars.map(barOf);
+}
+
+/** A bar of notes as places times 128 and pitches. */
+export function barOf(notes: readonly number[]): Bar {
+  return {
+    onsets: ascending(notes.map((note) => Math.floor(note / 128))),
+    notes: ascending(notes),
+  };
+}
+
+function ascending(values: readonly number[]): Int32Array {
+  return Int32Array.from(new Set(values)).sort();
+}
+
+/** How alike two bars are, asked once for each pair. */
+export type Likeness = (one: number, other: number) => number;
+
+export function likenessTable(bars: readonly Bar[]): Likeness {
+  const known = new Float32Array(bars.length * bars.length).fill(-1);
+  return (one, other) => {
+    const at = one * bars.length + other;
+    if (known[at]! < 0) known[at] = barLikeness(bars[one]!, bars[other]!);
+    return known[at]!;
+  };
+}
+
+/** 0..1; two bars without notes tell nothing for or against. */
+export function barLikeness(one: Bar, other: Bar, shift = 0): number {
+  if (one.notes.length === 0 && other.notes.length === 0) return 0.5;
+  return (
+    PITCH_SHARE * shared(one.notes, other.notes, shift) + (1 - PITCH_SHARE) * shared(one.onsets, other.onsets)
+  );
+}
+
+/** Dice's coefficient: twice what both have over what each has. */
+function shared(one: Int32Array, other: Int32Array, shift = 0): number {
+  let [both, i, j] = [0, 0, 0];
+  while (i < one.length && j < other.length) {
+    const difference = one[i]! + shift - other[j]!;
+    if (difference === 0) both++;
+    if (difference <= 0) i++;
+    if (difference >= 0) j++;
+  }
+  return one.length + other.length === 0 ? 1 : (2 * both) / (one.length + other.length);
+}
