@@ -81,7 +81,7 @@ function loopsAmong(bars: readonly Bar[]): LoopFinding[] {
   const likeness = likenessTable(playing);
   const levels = [EXACTLY, VARIED].map((level) => ({ level, runs: allRuns(playing, likeness, level) }));
   const runs = levels.flatMap((level) => level.runs).sort((a, b) => a.period - b.period);
-  const told = inOrder(explaining(playing, levels, likeness).map((run) => loopOf(run, runs, likeness)));
+  const told = inOrder(explaining(playing, levels, likeness).flatMap((run) => loopsOf(run, runs, likeness)));
   const best = Math.max(0, ...told.map((loop) => loop.likeness));
   const [moved] = movedBlocks(playing, first);
   if (moved && moved.likeness > best + 0.1) return [moved];
@@ -124,14 +124,26 @@ function least(run: Run, bars: number): number {
   return run.bars >= bars - 1 ? 0.25 : WORTH;
 }
 
-/** A stretch as a loop; of a longer period where that says more over much the same bars. */
-function loopOf(run: Run, runs: readonly Run[], likeness: Likeness): LoopFinding {
+/**
+ * A stretch as a loop; of a longer period where that says more over much the same bars. Where that is a form rather than a
+ * loop to play with, both are told.
+ */
+function loopsOf(run: Run, runs: readonly Run[], likeness: Likeness): LoopFinding[] {
   const [first, ...longer] = runs.filter((other) => isOver(run, other) && isNearlyBest(other, runs));
-  const told = longer.reduce(
-    (now, other) => (saysMore(loopFinding(other), loopFinding(now), likeness) ? other : now),
+  const sayingMore = (from: Run, others: readonly Run[]) =>
+    others.reduce(
+      (now, other) => (saysMore(loopFinding(other), loopFinding(now), likeness) ? other : now),
+      from,
+    );
+  const told = sayingMore(
     first!,
+    longer.filter(({ period }) => period <= HANDY),
   );
-  return loopFinding(withVariations(told, runs));
+  const form = sayingMore(
+    told,
+    longer.filter(({ period }) => period > HANDY),
+  );
+  return [...new Set([told, form])].map((one) => loopFinding(withVariations(one, runs)));
 }
 
 /** Whether two stretches are much the same bars. */
