@@ -17,7 +17,20 @@ export function loopRange({ startBar, bars }: PartLoop): BarRange {
   return { start: startBar, count: bars };
 }
 
-/** The best loop of a strand, a bracket for each time it comes: the first strong, and chosen by a click. */
+/** The loops of a part that can be marked beside each other: the best first, and each that lies over none before it. */
+export function loopsBeside(loops: readonly PartLoop[], part: string): PartLoop[] {
+  const end = ({ startBar, bars, repeats }: PartLoop) => startBar + bars * repeats;
+  const told: PartLoop[] = [];
+  for (const loop of loops)
+    if (
+      loop.part === part &&
+      told.every((other) => loop.startBar >= end(other) || other.startBar >= end(loop))
+    )
+      told.push(loop);
+  return told;
+}
+
+/** A loop of a strand, a bracket for each time it comes: the first strong, and chosen by a click. */
 export function LoopMarks({
   loop,
   role,

@@ -49,8 +49,8 @@ export interface StrandsProps {
   /** Lines over and under the bar ruler, drawn to a width; each with what stands at its left. */
   above: readonly TakeLine[];
   below: readonly TakeLine[];
-  /** The best loop of a part. */
-  loopOf: (part: string) => PartLoop | undefined;
+  /** The loops of a part that are marked: they do not lie over each other. */
+  loopsOf: (part: string) => readonly PartLoop[];
   onLoop: (loop: PartLoop) => void;
 }
 
@@ -168,12 +168,11 @@ function StrandRow({
   names,
   onDo,
   timeline,
-  loopOf,
+  loopsOf,
   onLoop,
 }: StrandsProps & { strand: Strand; width: number; drag: StrandDrag }) {
   const { part, notes } = strand;
   const isSelected = selection.partIds.includes(part.id);
-  const loop = loopOf(part.id);
   const silent = muted.has(part.id) || (soloed.size > 0 && !soloed.has(part.id));
   const row = useRef<HTMLDivElement>(null);
   useEffect(() => {
@@ -257,8 +256,9 @@ function StrandRow({
           names={names}
           chosen={isSelected ? selection.notes : NONE}
         />
-        {loop && (
+        {loopsOf(part.id).map((loop) => (
           <LoopMarks
+            key={`${loop.startBar} ${loop.bars}`}
             loop={loop}
             role={part.role}
             timeline={timeline}
@@ -266,7 +266,7 @@ function StrandRow({
             width={width}
             onChoose={() => onLoop(loop)}
           />
-        )}
+        ))}
       </div>
     </div>
   );

@@ -1,3 +1,4 @@
+import type { PartLoop } from '../../core/analyze/analysis.ts';
 import { useEffect, useMemo, useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import { pickupBeats } from '../../core/analyze/edges.ts';
@@ -22,6 +23,7 @@ import { ApartDialog } from './ApartDialog.tsx';
 import { ChartProblem } from './ChartLine.tsx';
 import { useTakeDoing } from './doing.ts';
 import { useSplitEditing } from './editing.ts';
+import { loopsBeside } from './LoopMarks.tsx';
 import { useHabitProposal } from './habit-proposal.ts';
 import { GiveDialog } from './GiveDialog.tsx';
 import { useTakeListening } from './listening.ts';
@@ -58,6 +60,7 @@ export default function TakeView() {
 }
 
 const NO_PROPOSALS: readonly Proposal[] = [];
+const NO_LOOPS: readonly PartLoop[] = [];
 
 function OpenTake({ row, captured }: { row: TakeWire; captured: CapturedTake }) {
   const editing = useSplitEditing(row, captured);
@@ -110,6 +113,10 @@ function OpenTake({ row, captured }: { row: TakeWire; captured: CapturedTake }) 
   const music = useMusicDoing({ row, take, split, strands, selection, key, analysis });
   const bestLoops = useMemo(
     () => strands.flatMap(({ part }) => analysis?.loops.find((loop) => loop.part === part.id) ?? []),
+    [strands, analysis],
+  );
+  const marked = useMemo(
+    () => new Map(strands.map(({ part }) => [part.id, loopsBeside(analysis?.loops ?? NO_LOOPS, part.id)])),
     [strands, analysis],
   );
   const loopsOfPart = analysis?.loops.filter(({ part }) => part === selection.partIds[0]) ?? [];
@@ -205,7 +212,7 @@ function OpenTake({ row, captured }: { row: TakeWire; captured: CapturedTake }) 
           timeline={timeline}
           above={lines.above}
           below={lines.below}
-          loopOf={(part) => bestLoops.find((loop) => loop.part === part)}
+          loopsOf={(part) => marked.get(part) ?? NO_LOOPS}
           onLoop={music.choose}
         />
         <TallyBar split={split} />
