@@ -31,17 +31,19 @@ export function useSave(phrase: PhraseWire, history: PhraseHistory) {
   };
   return useMutation({
     mutationFn: async ({ keepSheaf }: { keepSheaf: boolean }) => {
+      // What it was is taken now: what is shown may have followed the library by the time the answer is here.
+      const was = { edit: history.base, state: phrase.state };
       const saved = await put(phrase.id, history.value, 'kept', phrase.updatedAt);
       const siblings = keepSheaf ? phrase.siblings.map(({ id }) => id) : [];
       if (siblings.length > 0) await setPhraseState(siblings, 'kept');
-      return { saved, siblings };
+      return { saved, siblings, was };
     },
     onError: async (error) => {
       tellProblem(error);
       await client.invalidateQueries({ queryKey: ['phrase', phrase.id] });
     },
-    onSuccess: async ({ saved, siblings }) => {
-      const [before, now] = [history.base, editOf(saved)];
+    onSuccess: async ({ saved, siblings, was }) => {
+      const now = editOf(saved);
       history.settle(now);
       await settle(saved);
       let version = saved.updatedAt;
@@ -54,7 +56,7 @@ export function useSave(phrase: PhraseWire, history: PhraseHistory) {
             await settle(written);
           })
           .catch(tellProblem);
-      const isNew = phrase.state !== 'kept';
+      const isNew = was.state !== 'kept';
       toastWithUndo(
         !isNew
           ? 'Saved.'
@@ -62,7 +64,7 @@ export function useSave(phrase: PhraseWire, history: PhraseHistory) {
             ? `The sheaf of ${siblings.length + 1} is kept in the library.`
             : `"${saved.name}" is kept in the library.`,
         isNew ? `keeping "${saved.name}"` : `saving "${saved.name}"`,
-        () => write(before, phrase.state),
+        () => write(was.edit, was.state),
         { redo: () => write(now, 'kept') },
       );
     },
