@@ -3,6 +3,7 @@ import { basename, extname, join } from 'node:path';
 import { partFiles } from '../core/exchange/part-files.ts';
 import { writeMidiFile } from '../core/midi/write.ts';
 import type { Take } from '../core/capture/take.ts';
+import { uniqueNames } from '../core/phrase/naming.ts';
 import { divisionMove } from '../core/split/division.ts';
 import { applyMoves } from '../core/split/moves.ts';
 import { mended, proposalsFor } from '../core/split/proposals.ts';
@@ -39,16 +40,11 @@ export function splitCommand(files: readonly string[], options: SplitOptions, ou
 
 /** A folder for each file, named after it; two of one name are told apart by number. */
 function foldersFor(files: readonly string[], out: string): Map<string, string> {
-  const taken = new Set<string>();
-  return new Map(
-    files.map((file) => {
-      const name = basename(file, extname(file));
-      let folder = name;
-      for (let n = 2; taken.has(folder); n++) folder = `${name} ${n}`;
-      taken.add(folder);
-      return [file, join(out, folder)];
-    }),
+  const folders = uniqueNames(
+    files.map((file) => basename(file, extname(file))),
+    ' ',
   );
+  return new Map(files.map((file, i) => [file, join(out, folders[i]!)]));
 }
 
 function splitOfFile(file: string, options: SplitOptions, problem: (text: string) => void): Said {

@@ -18,10 +18,10 @@ const song = (seed: number) =>
 const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
 /** Kills: fewer on PostgreSQL, whose own durability is not ours to show. */
-const KILLS = onPostgres ? 4 : 12;
+const KILLS = onPostgres ? 4 : 20;
 
 /** Files of an intake that goes on over all the kills; every fiftieth is no music. */
-const FILES = 1200;
+const FILES = 2000;
 const LETTERS = FILES / 50;
 
 /** Files an intake has taken in; 0 from a server that does not answer. */

@@ -3,13 +3,14 @@ import { test } from 'node:test';
 import { readTakes, type Take } from '../../src/core/capture/take.ts';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { meterAt, ticksToSeconds } from '../../src/core/music/timeline.ts';
-import { replayMoves, type Move } from '../../src/core/split/moves.ts';
+import type { Move } from '../../src/core/split/moves.ts';
 import { mendsFor } from '../../src/core/split/proposals.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
 import { parseMidi } from 'midi-file';
 import { assertProblem } from '../support/api.ts';
 import { endOfTrack, midiBytes, trackOf, type NoteSpec } from '../support/midi.ts';
 import { serverForTests } from '../support/suite.ts';
+import { replayMoves } from '../support/take.ts';
 
 /** What a take says of itself once something was put right: accounts, lists, search and phrases follow. */
 

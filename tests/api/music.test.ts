@@ -6,7 +6,7 @@ import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { noteSet } from '../../src/core/split/note-set.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
 import type { Mishap } from '../../src/core/standins/mishaps.ts';
-import { assertProblem } from '../support/api.ts';
+import { assertProblem, editOf } from '../support/api.ts';
 import { serverForTests } from '../support/suite.ts';
 
 const { api } = await serverForTests();
@@ -39,17 +39,7 @@ test('a late take is pulled: parts leave and phrases are cut in the new time, an
   // Taken back, the take is late again, and the phrase stays what it was made of.
   await api.send('POST', `/api/takes/${id}/undo`);
   assert.equal((await partOf(id, 'all')).take.notes.tick[0], before.take.notes.tick[0]);
-  const { name, role, takeKey, recipe, tags, projectId, rights, state } = phrase;
-  const saved = await api.put(`/api/phrases/${phrase.id}`, {
-    name,
-    role,
-    takeKey,
-    recipe,
-    tags,
-    projectId,
-    rights,
-    state,
-  });
+  const saved = await api.put(`/api/phrases/${phrase.id}`, editOf(phrase));
   assert.equal(saved.body.noteCount, phrase.noteCount);
   assert.equal(saved.body.bars, 4);
 });

@@ -2,7 +2,7 @@ import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
-import { assertProblem } from '../support/api.ts';
+import { assertProblem, editOf } from '../support/api.ts';
 import { serverForTests } from '../support/suite.ts';
 
 /** The same take, phrase or basket in two windows: the later one is told, and nothing is lost without a word. */
@@ -19,10 +19,8 @@ const rename = (name: string, part = 'p1') => ({ move: 'rename', part, name });
 
 /** A phrase as its page sends it back. */
 async function changeOf(id: string) {
-  const { name, role, takeKey, recipe, tags, projectId, rights, state, updatedAt } = (
-    await api.get(`/api/phrases/${id}`)
-  ).body;
-  return { name, role, takeKey, recipe, tags, projectId, rights, state, basedOn: updatedAt };
+  const { body } = await api.get(`/api/phrases/${id}`);
+  return { ...editOf(body), basedOn: body.updatedAt };
 }
 
 async function draftOf(takeId: string): Promise<string> {

@@ -8,6 +8,7 @@ import { parseMidi } from 'midi-file';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
 
+import { editOf } from '../support/api.ts';
 import { midiBytes, trackOf, type NoteSpec } from '../support/midi.ts';
 import { midicsvNotes, withoutMidicsv } from '../support/midicsv.ts';
 import { serverForTests } from '../support/suite.ts';
@@ -159,17 +160,8 @@ test('rights and whose it is, said at intake, reach the phrase, the checks, the 
 test('what a person has written on a phrase stays when its take is told otherwise', async () => {
   const takeId = await takeIn(4, { rights: 'lent' });
   const [id] = await keep(takeId);
-  const { name, role, takeKey, recipe, tags, projectId, state } = (await api.get(`/api/phrases/${id}`)).body;
-  await api.put(`/api/phrases/${id}`, {
-    name,
-    role,
-    takeKey,
-    recipe,
-    tags,
-    projectId,
-    state,
-    rights: 'asked the composer',
-  });
+  const edit = editOf((await api.get(`/api/phrases/${id}`)).body);
+  await api.put(`/api/phrases/${id}`, { ...edit, rights: 'asked the composer' });
   await api.patch('/api/takes', { ids: [takeId], rights: 'own work' });
   assert.equal((await api.get(`/api/phrases/${id}`)).body.rights, 'asked the composer');
 });
@@ -177,9 +169,7 @@ test('what a person has written on a phrase stays when its take is told otherwis
 test('the resolution of the recipe is that of the file and of the manifest', async () => {
   const takeId = await takeIn(5);
   const [id] = await keep(takeId);
-  const { name, role, takeKey, recipe, tags, projectId, state, rights } = (
-    await api.get(`/api/phrases/${id}`)
-  ).body;
+  const edit = editOf((await api.get(`/api/phrases/${id}`)).body);
   const basket = await basketOf([id!]);
   const ticks = async () => {
     const { body } = await api.get(`/api/phrases/${id}/file`);
@@ -193,18 +183,9 @@ test('the resolution of the recipe is that of the file and of the manifest', asy
   };
   assert.deepEqual(await ticks(), [480, 480, 480], 'what most programs use (common practice)');
   for (const ppq of [96, 960]) {
-    const others = recipe.steps.filter(({ step }: { step: string }) => step !== 'resolution');
+    const others = edit.recipe.steps.filter(({ step }: { step: string }) => step !== 'resolution');
     const steps = [...others, { step: 'resolution', ppq }];
-    await api.put(`/api/phrases/${id}`, {
-      name,
-      role,
-      takeKey,
-      tags,
-      projectId,
-      state,
-      rights,
-      recipe: { ...recipe, steps },
-    });
+    await api.put(`/api/phrases/${id}`, { ...edit, recipe: { ...edit.recipe, steps } });
     assert.deepEqual(await ticks(), [ppq, ppq, ppq]);
   }
 });

@@ -63,6 +63,12 @@ export function apiClient(address: string) {
 
 export type Api = ReturnType<typeof apiClient>;
 
+/** Of a phrase as it is answered, what a save of it sends back. */
+export function editOf(phrase: Answer['body']) {
+  const { name, role, takeKey, recipe, tags, projectId, rights, state } = phrase;
+  return { name, role, takeKey, recipe, tags, projectId, rights, state };
+}
+
 /** Checks that an answer is a problem with a status and a sentence (RFC 9457). */
 export function assertProblem(answer: Answer, status: number, sentence: RegExp): void {
   assert.equal(answer.status, status, JSON.stringify(answer.body));

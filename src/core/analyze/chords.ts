@@ -51,21 +51,26 @@ export const CHORD_WEIGHTS: ChordWeights = {
   bare: 0.6,
 };
 
+/** Chords that their root is seldom the lowest of: each is like another over a bass that is not its root. */
+const SELDOM: ReadonlySet<string> = new Set(['6', 'm6', 'dim', 'm7b5', 'dim7', 'sus4', '7sus4']);
+
 interface State {
   root: number;
   quality: ChordQuality;
   /** Logarithm of the chance of each pitch class under the chord. */
   chances: Float64Array;
+  /** What a bass on its root is worth. */
+  rootWorth: number;
 }
 
-function statesFor({ stray }: ChordWeights): State[] {
+function statesFor({ stray, bass, seldom }: ChordWeights): State[] {
   return CHORD_QUALITIES.flatMap((quality) =>
     Array.from({ length: 12 }, (_, root): State => {
       const tones = new Set(chordTones({ root, quality }));
       const chances = Float64Array.from({ length: 12 }, (_, pc) =>
         Math.log(tones.has(pc) ? (1 - stray) / tones.size : stray / (12 - tones.size)),
       );
-      return { root, quality, chances };
+      return { root, quality, chances, rootWorth: bass * (SELDOM.has(quality.symbol) ? seldom : 1) };
     }),
   );
 }
@@ -84,9 +89,6 @@ export function findChords(chroma: Chroma, weights: ChordWeights = CHORD_WEIGHTS
   const path = decode(scores, chroma, weights);
   return joined(chroma, path, scores, states);
 }
-
-/** Chords that their root is seldom the lowest of: each is like another over a bass that is not its root. */
-const SELDOM: ReadonlySet<string> = new Set(['6', 'm6', 'dim', 'm7b5', 'dim7', 'sus4', '7sus4']);
 
 /** What sounds in each bar, by its number. */
 function soundingInBars({ segments, weights }: Chroma): Float64Array[] {
@@ -110,20 +112,20 @@ function segmentScores(
   bass: Float64Array,
   inBar: Float64Array,
   states: readonly State[],
-  { evidence, bass: bassWorth, richness, bare, seldom, full }: ChordWeights,
+  { evidence, richness, bare, full }: ChordWeights,
 ): Float64Array | null {
   const total = segment.reduce((sum, weight) => sum + weight, 0);
   if (total < 0.02) return null;
   // A full chord tells all there is; a single short note, or a bass under a tune, tells less.
   const factor = (evidence * Math.min(full, total)) / total;
   const lowest = bass.reduce((sum, weight) => sum + weight, 0);
-  return Float64Array.from(states, ({ root, quality, chances }) => {
+  return Float64Array.from(states, ({ root, quality, chances, rootWorth }) => {
     let sum = 0;
     for (let pc = 0; pc < 12; pc++) if (segment[pc]! > 0) sum += segment[pc]! * chances[pc]!;
     const onRoot = lowest > 0 ? bass[root]! / lowest : 0;
     return (
       sum * factor +
-      bassWorth * onRoot * (SELDOM.has(quality.symbol) ? seldom : 1) -
+      rootWorth * onRoot -
       richness * Math.max(0, quality.tones.length - 3) -
       (quality.tones.length < 3 ? bare * thirdsHeard(inBar, root) : 0)
     );

@@ -194,9 +194,10 @@ function spanScores(
     const [heard, low] = [between(soundingTo), between(bassTo)];
     if (heard.every((weight) => weight < 1e-9)) return { key: home, score: 0 };
     const within = named.filter(({ bar }) => bar > from && bar <= to);
+    const ends = endsOf(within, weights);
     let best = { key: home, score: -Infinity };
     for (const key of candidates) {
-      const score = keyScore(key, heard, low, within, weights) + (sameKey(key, home) ? HOME : 0);
+      const score = keyScore(key, heard, low, within, ends, weights) + (sameKey(key, home) ? HOME : 0);
       if (score > best.score) best = { key, score };
     }
     return best;
@@ -228,7 +229,11 @@ function keyScores(
 ): (Key & { score: number })[] {
   if (sounding.every((weight) => weight === 0)) return [];
   const named = chords.filter(({ chord }) => chord !== null);
-  return keysOf(() => true).map((key) => ({ ...key, score: keyScore(key, sounding, bass, named, weights) }));
+  const ends = endsOf(named, weights);
+  return keysOf(() => true).map((key) => ({
+    ...key,
+    score: keyScore(key, sounding, bass, named, ends, weights),
+  }));
 }
 
 function keyScore(
@@ -236,6 +241,7 @@ function keyScore(
   sounding: readonly number[],
   bass: readonly number[],
   chords: readonly ChordFinding[],
+  ends: Pick<KeyWeights, 'first' | 'last'>,
   weights: KeyWeights,
 ): number {
   const isMinor = MODE_STEPS[mode].includes(3);
@@ -255,31 +261,29 @@ function keyScore(
   };
   return (
     weights.profileWeight * correlation(turned, profileOf(mode, weights.profile)) +
-    atEnds(chords, isHome, weights) +
+    (ends.first * isHome(chords[0]) + ends.last * isHome(chords.at(-1))) +
     weights.cadence * cadences(chords, tonic, isHome) +
     weights.fit * fit +
-    weights.third * ownThird(turned, isMinor) +
+    weights.third * ownThird(turned, all, isMinor) +
     (lowest > 0 ? weights.bass * (bass[tonic]! / lowest) : 0) -
-    (CHARACTER[mode] ? weights.modal - weights.character * characterOf(turned, CHARACTER[mode]) : 0)
+    (CHARACTER[mode] ? weights.modal - weights.character * characterOf(turned, all, CHARACTER[mode]) : 0)
   );
 }
 
 /** -1..1: how much the third of a key sounds rather than the other; what hardly sounds tells nothing. */
-function ownThird(turned: readonly number[], isMinor: boolean): number {
+function ownThird(turned: readonly number[], all: number, isMinor: boolean): number {
   const [own, other] = isMinor ? [turned[3]!, turned[4]!] : [turned[4]!, turned[3]!];
-  const all = turned.reduce((sum, weight) => sum + weight, 0);
   return (own - other) / Math.max(own + other, CHARACTER_SHARE * all);
 }
 
-/** What the first and the last chord say. */
-function atEnds(
+/** What the first and the last of some chords say of any key. */
+function endsOf(
   chords: readonly ChordFinding[],
-  isHome: (finding: ChordFinding | undefined) => number,
   { first, last, firstOfRound, firstOfTurn }: KeyWeights,
-): number {
-  if (goesRound(chords)) return firstOfRound * isHome(chords[0]);
-  if (turnsBack(chords)) return firstOfTurn * isHome(chords[0]);
-  return first * isHome(chords[0]) + last * isHome(chords.at(-1));
+): Pick<KeyWeights, 'first' | 'last'> {
+  if (goesRound(chords)) return { first: firstOfRound, last: 0 };
+  if (turnsBack(chords)) return { first: firstOfTurn, last: 0 };
+  return { first, last };
 }
 
 /** Whether the last chord is the dominant of the first, and so leads back to the beginning. */
@@ -304,9 +308,12 @@ function goesRound(chords: readonly ChordFinding[]): boolean {
 const ROUND_ALIKE = 0.85;
 
 /** -1..1: how much a mode's own degree sounds against the usual one; where hardly either does, as if it did not. */
-function characterOf(turned: readonly number[], [own, usual]: readonly [number, number]): number {
+function characterOf(
+  turned: readonly number[],
+  all: number,
+  [own, usual]: readonly [number, number],
+): number {
   const [ours, theirs] = [turned[own]!, turned[usual]!];
-  const all = turned.reduce((sum, weight) => sum + weight, 0);
   const heard = Math.min(1, (ours + theirs) / all / CHARACTER_SHARE);
   return heard === 0 ? -1 : heard * ((ours - theirs) / (ours + theirs)) - (1 - heard);
 }

@@ -50,7 +50,7 @@ export function allRuns(bars: readonly Bar[], likeness: Likeness, level: Level):
       return over < 0 ? over * AGAINST : over;
     });
     for (const [from, to] of maximalSubsequences(scores)) {
-      const run = claimed({ from, to, period }, values, bars, likeness, level);
+      const run = claimed({ from, to, period }, values, bars, sounds, likeness, level);
       if (run) runs.push(run);
     }
   }
@@ -62,10 +62,10 @@ function claimed(
   { from, to, period }: { from: number; to: number; period: number },
   values: readonly (number | null)[],
   bars: readonly Bar[],
+  sounds: readonly boolean[],
   likeness: Likeness,
   level: Level,
 ): Run | undefined {
-  const sounds = bars.map(({ notes }) => notes.length > 0);
   let [start, end] = withoutEdges(from, to, period, values, likeness);
   while (start < end && !sounds[start]) start++;
   while (end > start && !sounds[end - 1]) end--;

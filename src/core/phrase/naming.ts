@@ -129,12 +129,12 @@ export function safeFileName(text: string): string {
   return plain || 'unnamed';
 }
 
-/** The names, with " 2", " 3" behind those that came before. Upper and lower case count as the same. */
-export function uniqueNames(names: readonly string[]): string[] {
+/** The names, with "-2", "-3" behind those that came before. Upper and lower case count as the same. */
+export function uniqueNames(names: readonly string[], gap = '-'): string[] {
   const taken = new Set<string>();
   return names.map((name) => {
     let unique = name;
-    for (let n = 2; taken.has(unique.toLowerCase()); n++) unique = `${name}-${n}`;
+    for (let n = 2; taken.has(unique.toLowerCase()); n++) unique = `${name}${gap}${n}`;
     taken.add(unique.toLowerCase());
     return unique;
   });

@@ -9,7 +9,7 @@ import { continueMoves, singleMoves, type Move, type SingleMove } from './moves.
 import { noteSet, notesIn } from './note-set.ts';
 import { mendsFor, offersFor, type Proposal } from './proposals.ts';
 import type { Role } from './roles.ts';
-import { partNotes, playingParts, splitTake, type Part, type PitchPair, type Split } from './split.ts';
+import { partNotes, playingParts, type Part, type PitchPair, type Split } from './split.ts';
 
 /**
  * What somebody did to a take, told so that it can be done to another take of the same source. A part is told by its mark:
@@ -40,12 +40,8 @@ interface State {
   marks: Map<string, string>;
 }
 
-/** The habits in what was done to a take. What is about single notes and no proposal is nobody's habit. */
-export function habitsIn(
-  original: Take,
-  moves: readonly Move[],
-  first: Split = splitTake(original),
-): Habit[] {
+/** The habits in what was done to a take from its first split on. What is about single notes and no proposal is nobody's habit. */
+export function habitsIn(original: Take, first: Split, moves: readonly Move[]): Habit[] {
   let state = begin(original, first);
   const rest = singleMoves(moves);
   const habits: Habit[] = [];
@@ -65,12 +61,12 @@ export function habitsIn(
  */
 export function habitMove(
   original: Take,
+  first: Split,
   done: readonly Move[],
   habits: readonly Habit[],
   title: string,
-  first: Split = splitTake(original),
 ): Extract<Move, { move: 'together' }> | null {
-  const decided = new Set(habitsIn(original, done, first).map(matterOf));
+  const decided = new Set(habitsIn(original, first, done).map(matterOf));
   let state = singleMoves(done).reduce((now, move) => after(now, [move]), begin(original, first));
   const moves: SingleMove[] = [];
   for (const habit of habits) {

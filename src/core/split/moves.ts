@@ -6,7 +6,7 @@ import { plural } from '../words.ts';
 import { correctTake, isCorrection, type Correction } from './corrections.ts';
 import { notesIn, type NoteSet } from './note-set.ts';
 import type { Role } from './roles.ts';
-import { partIndex, splitTake, type Part, type PitchPair, type Split } from './split.ts';
+import { partIndex, type Part, type PitchPair, type Split } from './split.ts';
 
 /**
  * What a person can do to a split. Moves are kept with the take and played again from the first split, so
@@ -69,16 +69,7 @@ export class MoveError extends Error {
   override readonly name = 'MoveError';
 }
 
-/** A take as people have left it: its notes as corrected, and its split. `first` is the one its moves stand on. @throws MoveError */
-export function replayMoves(
-  original: Take,
-  moves: readonly Move[],
-  first: Split = splitTake(original),
-): { take: Take; split: Split } {
-  return continueMoves(original, first, moves);
-}
-
-/** The same from where some moves have led already. @throws MoveError */
+/** A take as people have left it from where it stood: its notes as corrected, and its split. @throws MoveError */
 export function continueMoves(
   take: Take,
   split: Split,

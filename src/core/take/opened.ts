@@ -4,7 +4,7 @@ import type { Take } from '../capture/take.ts';
 import { byHandOf, type ByHand } from '../split/by-hand.ts';
 import type { Correction } from '../split/corrections.ts';
 import { continueMoves, correctionsOf, singleMoves, type Move } from '../split/moves.ts';
-import { splitTake, type Split } from '../split/split.ts';
+import type { Split } from '../split/split.ts';
 
 /**
  * A take that is worked on: the original, its first split, and what was done to both. What is derived from it is worked
@@ -20,12 +20,8 @@ export interface OpenedTake {
   music: object;
 }
 
-/** A take as some moves have left it. `first` is its first split, where that is known. @throws MoveError */
-export function openTake(
-  original: Take,
-  moves: readonly Move[] = [],
-  first: Split = splitTake(original),
-): OpenedTake {
+/** A take as some moves have left it. `first` is the split that they stand on. @throws MoveError */
+export function openTake(original: Take, first: Split, moves: readonly Move[] = []): OpenedTake {
   const { take, split } = continueMoves(original, first, moves);
   return { take, split, moves, music: {} };
 }

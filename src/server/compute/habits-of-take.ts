@@ -6,7 +6,7 @@ import { originalOf, type StoredTake } from './stored-take.ts';
 /** The habits in what was done to a take. */
 export function habitsIn(stored: StoredTake): Habit[] {
   try {
-    return habitsInMoves(originalOf(stored), stored.moves, splitOf(stored.base));
+    return habitsInMoves(originalOf(stored), splitOf(stored.base), stored.moves);
   } catch (error) {
     // What a better method finds today may not have the part that was moved then.
     if (error instanceof MoveError) return [];
@@ -16,5 +16,5 @@ export function habitsIn(stored: StoredTake): Habit[] {
 
 /** What a take could be spared, as one move; null where there is nothing to do. */
 export function habitMoveFor(stored: StoredTake, habits: readonly Habit[], title: string): Move | null {
-  return habitMove(originalOf(stored), stored.moves, habits, title, splitOf(stored.base));
+  return habitMove(originalOf(stored), splitOf(stored.base), stored.moves, habits, title);
 }

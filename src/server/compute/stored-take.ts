@@ -8,14 +8,18 @@ import { splitTake } from '../../core/split/split.ts';
 import { afterMove, openTake, type OpenedTake } from '../../core/take/opened.ts';
 import { LibraryError } from '../library/errors.ts';
 
-/** A take as the library keeps it: all that a thread needs to open it. */
-export interface StoredTake {
-  takeId: string;
-  /** Of its moves; the same revision is the same take. */
-  revision: number;
+/** Which take of which file, and the file's bytes. */
+export interface StoredOriginal {
   sha256: string;
   pattern: number;
   bytes: Uint8Array;
+}
+
+/** A take as the library keeps it: all that a thread needs to open it. */
+export interface StoredTake extends StoredOriginal {
+  takeId: string;
+  /** Of its moves; the same revision is the same take. */
+  revision: number;
   /** What its moves stand on. */
   base: Base;
   /** Those that are done. */
@@ -43,11 +47,7 @@ const opened = new LRUCache<string, OpenedTake>({
 });
 
 /** A take as it was captured. @throws LibraryError 404 where its file holds no such take */
-export function originalOf({
-  sha256,
-  pattern,
-  bytes,
-}: Pick<StoredTake, 'sha256' | 'pattern' | 'bytes'>): Take {
+export function originalOf({ sha256, pattern, bytes }: StoredOriginal): Take {
   const key = `${sha256} ${pattern}`;
   const known = originals.get(key);
   if (known) return known;
@@ -70,10 +70,10 @@ const keyOf = (takeId: string, revision: number) => `${takeId} ${revision}`;
 
 /** A base for a take of a library that kept none: as it is found now, with the roles that it was told it has. */
 export function baseFor(
-  stored: Pick<StoredTake, 'sha256' | 'pattern' | 'bytes'>,
+  original: StoredOriginal,
   told: readonly { key: string; role: Role; certainty: number }[],
 ): Base {
-  const base = baseOf(splitTake(originalOf(stored)));
+  const base = baseOf(splitTake(originalOf(original)));
   const known = new Map(told.map(({ key, role, certainty }) => [key, { role, certainty }]));
   return { ...base, parts: base.parts.map((part) => ({ ...part, ...known.get(part.id) })) };
 }
@@ -83,7 +83,7 @@ export function openStored(stored: StoredTake): OpenedTake {
   const key = keyOf(stored.takeId, stored.revision);
   const known = opened.get(key);
   if (known) return known;
-  const take = openTake(originalOf(stored), stored.moves, splitOf(stored.base));
+  const take = openTake(originalOf(stored), splitOf(stored.base), stored.moves);
   opened.set(key, take);
   return take;
 }
@@ -95,7 +95,7 @@ export function openNext(stored: StoredTake, moves: readonly Move[]): OpenedTake
     JSON.stringify(moves.slice(0, -1)) === JSON.stringify(stored.moves);
   const next = isOneMore
     ? afterMove(openStored(stored), moves.at(-1)!)
-    : openTake(originalOf(stored), moves, splitOf(stored.base));
+    : openTake(originalOf(stored), splitOf(stored.base), moves);
   opened.set(keyOf(stored.takeId, stored.revision + 1), next);
   return next;
 }

@@ -100,7 +100,7 @@ async function changeMoves(
   const all = underWay.get(id) ?? new Set();
   underWay.set(id, all);
   // Whoever does not say what was seen stands behind those who came before: else all of them work on one revision, and one wins.
-  const before = seen === undefined ? Promise.allSettled(all) : Promise.resolve();
+  const before = seen === undefined ? settledMoves(id) : Promise.resolve();
   const changing = before.then(() => workedOut(db, id, seen, change));
   all.add(changing);
   try {

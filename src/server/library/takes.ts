@@ -17,7 +17,7 @@ import {
   type TakeAsked,
 } from '../db/schema.ts';
 import { compute } from '../compute/pool.ts';
-import type { StoredTake } from '../compute/stored-take.ts';
+import type { StoredOriginal, StoredTake } from '../compute/stored-take.ts';
 import type { DerivedPart, DerivedTake } from './derive.ts';
 import { LibraryError, notFound } from './errors.ts';
 import { keepOriginalFile, originalBytes, sha256Of, type OriginalNote } from './originals.ts';
@@ -355,19 +355,22 @@ export async function storedTake(
   if (!bytes) throw notFound('original');
   const { revision, sha256, pattern } = row;
   const moves = row.moves.slice(0, row.movesDone);
-  const base = await baseOfTake(db, id, { sha256, pattern, bytes });
+  const base = (await keptBase(db, id)) ?? (await keepBase(db, id, { sha256, pattern, bytes }));
   return { row, stored: { takeId: id, revision, sha256, pattern, bytes, base, moves } };
 }
 
-/** What a take's moves stand on; a library of an older version keeps it from now on. @throws LibraryError 404 */
-export async function baseOfTake(
-  db: Db,
-  id: string,
-  original?: Pick<StoredTake, 'sha256' | 'pattern' | 'bytes'>,
-): Promise<Base> {
+/** What a take's moves stand on. @throws LibraryError 404 */
+export async function baseOfTake(db: Db, id: string): Promise<Base> {
+  return (await keptBase(db, id)) ?? (await storedTake(db, id)).stored.base;
+}
+
+async function keptBase(db: Db, id: string): Promise<Base | undefined> {
   const [kept] = await db.select({ base: takeBases.base }).from(takeBases).where(eq(takeBases.takeId, id));
-  if (kept) return kept.base;
-  if (!original) return (await storedTake(db, id)).stored.base;
+  return kept?.base;
+}
+
+/** A library of an older version has no base of its takes; it keeps one from now on. */
+async function keepBase(db: Db, id: string, original: StoredOriginal): Promise<Base> {
   const told = await db
     .select({ key: parts.key, role: parts.role, certainty: parts.certainty })
     .from(parts)

@@ -1,9 +1,6 @@
 import { QueryClient, useInfiniteQuery, useIsMutating, useQuery } from '@tanstack/react-query';
 import { toast } from 'sonner';
-import { readTakes, type Take } from '../../core/capture/take.ts';
 import type { House } from '../../core/normalize/house.ts';
-import { splitOf, type Base } from '../../core/split/base.ts';
-import type { Split } from '../../core/split/split.ts';
 import type { BatchRow, BatchWithCounts } from '../../server/library/batches.ts';
 import type { SourceHabits, TakeHabits } from '../../server/library/habits.ts';
 import type { Feel, Preset } from '../../server/library/presets.ts';
@@ -15,7 +12,8 @@ import type { Project } from '../../server/library/projects.ts';
 import type { StageCounts } from '../../server/library/status.ts';
 import type { TakeBrief, TakeFilter, TakeRow } from '../../server/library/take-list.ts';
 import type { TakeDetail } from '../../server/library/takes.ts';
-import { request, requestBytes } from './client.ts';
+import { fetchCaptured } from './captured.ts';
+import { request } from './client.ts';
 
 /** Dates travel as text. */
 export type Wire<T> = T extends Date
@@ -93,12 +91,6 @@ export function useTakeRow(id: string | undefined) {
   return useQuery({ ...takeRowQuery(id), enabled: id !== undefined });
 }
 
-/** A take as it came in, and the first split, on which its moves stand. */
-export interface CapturedTake {
-  take: Take;
-  split: Split;
-}
-
 /** A take read from its original bytes, here in the page. Never changes. */
 export function useCapturedTake(row: Pick<TakeWire, 'id' | 'pattern'> | undefined) {
   return useQuery({ ...capturedTakeQuery(row), enabled: row !== undefined });
@@ -107,14 +99,7 @@ export function useCapturedTake(row: Pick<TakeWire, 'id' | 'pattern'> | undefine
 export const capturedTakeQuery = (row: Pick<TakeWire, 'id' | 'pattern'> | undefined) => ({
   queryKey: ['take-captured', row?.id, row?.pattern],
   staleTime: Infinity,
-  queryFn: async (): Promise<CapturedTake> => {
-    const address = `/api/takes/${row!.id}`;
-    const [bytes, base] = await Promise.all([
-      requestBytes(`${address}/file`),
-      request<Base>(`${address}/base`),
-    ]);
-    return { take: readTakes(bytes)[row!.pattern]!, split: splitOf(base) };
-  },
+  queryFn: () => fetchCaptured(row!.id, row!.pattern),
 });
 
 export type PhraseWire = Wire<PhraseDetail>;

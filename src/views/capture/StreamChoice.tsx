@@ -1,7 +1,8 @@
 import { useMemo } from 'react';
 import { tallyOf } from '../../core/split/tally.ts';
 import { RoleMark } from '../../ui/RoleMark.tsx';
-import { useCapturedTake, useTakeRow, type CapturedTake, type TakeWire } from '../api/queries.ts';
+import type { CapturedTake } from '../api/captured.ts';
+import { useCapturedTake, useTakeRow, type TakeWire } from '../api/queries.ts';
 import { useSplitEditing } from '../take/editing.ts';
 
 const REASON = 'not taken';

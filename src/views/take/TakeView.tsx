@@ -1,6 +1,6 @@
-import type { PartLoop } from '../../core/analyze/analysis.ts';
 import { useEffect, useMemo, useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
+import type { PartLoop } from '../../core/analyze/analysis.ts';
 import { pickupBeats } from '../../core/analyze/edges.ts';
 import { purposeOfBars } from '../../core/analyze/purposes.ts';
 import type { Key } from '../../core/music/key.ts';
@@ -17,16 +17,17 @@ import { saveAddress } from '../../ui/save-file.ts';
 import { panned, zoomed, type TimeWindow } from '../../ui/strand.ts';
 import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { ZoomButtons } from '../../ui/ZoomButtons.tsx';
-import { useCapturedTake, useTakeRow, type CapturedTake, type TakeWire } from '../api/queries.ts';
+import type { CapturedTake } from '../api/captured.ts';
+import { useCapturedTake, useTakeRow, type TakeWire } from '../api/queries.ts';
 import { useAnalysis } from './analysis.ts';
 import { ApartDialog } from './ApartDialog.tsx';
 import { ChartProblem } from './ChartLine.tsx';
 import { useTakeDoing } from './doing.ts';
 import { useSplitEditing } from './editing.ts';
-import { loopsBeside } from './LoopMarks.tsx';
 import { useHabitProposal } from './habit-proposal.ts';
 import { GiveDialog } from './GiveDialog.tsx';
 import { useTakeListening } from './listening.ts';
+import { loopsBeside } from './LoopMarks.tsx';
 import { LoopList } from './LoopList.tsx';
 import { useMake } from './make.ts';
 import { MakeBox } from './MakeBox.tsx';
@@ -111,14 +112,11 @@ function OpenTake({ row, captured }: { row: TakeWire; captured: CapturedTake }) 
   });
   const doing = useTakeDoing({ take, split, editing, selection });
   const music = useMusicDoing({ row, take, split, strands, selection, key, analysis });
-  const bestLoops = useMemo(
-    () => strands.flatMap(({ part }) => analysis?.loops.find((loop) => loop.part === part.id) ?? []),
-    [strands, analysis],
-  );
   const marked = useMemo(
     () => new Map(strands.map(({ part }) => [part.id, loopsBeside(analysis?.loops ?? NO_LOOPS, part.id)])),
     [strands, analysis],
   );
+  const bestLoops = useMemo(() => [...marked.values()].flatMap((loops) => loops.slice(0, 1)), [marked]);
   const loopsOfPart = analysis?.loops.filter(({ part }) => part === selection.partIds[0]) ?? [];
   const retimed = isRetimed(correctionsOf(row.moves.slice(0, row.movesDone)));
   const pickup = analysis?.pickupInto

@@ -17,9 +17,9 @@ function analysisWorker(): Remote<AnalysisWorker> {
 /** Moves that change no note, no role and nothing that was said of the music. */
 const NAMES_ONLY: ReadonlySet<Move['move']> = new Set<Move['move']>(['rename', 'nameTake']);
 
-/** Where a worker finds a take, with the moves that it is to be looked into with. */
+/** A take for a worker, with the moves that it is to be looked into with. */
 function movedTake({ id, pattern }: TakeWire, moves: readonly Move[]): MovedTake {
-  return { address: new URL(`/api/takes/${id}`, window.location.href).href, pattern, moves };
+  return { id, pattern, moves };
 }
 
 /** What could be done to the parts of a take, worked out in a worker. While a new answer is under way the one before stands. */

@@ -1,18 +1,16 @@
 /** Analysis in a thread of its own: the page goes on drawing while it works. */
 import { expose } from 'comlink';
 import { analyzeTake, type Analysis } from '../../core/analyze/analysis.ts';
-import { readTakes, type Take } from '../../core/capture/take.ts';
 import { ChartError } from '../../core/music/chart.ts';
 import { byHandOf } from '../../core/split/by-hand.ts';
-import { splitOf, type Base } from '../../core/split/base.ts';
-import { replayMoves, type Move } from '../../core/split/moves.ts';
-import type { Split } from '../../core/split/split.ts';
+import { continueMoves, type Move } from '../../core/split/moves.ts';
 import { acceptAll, mendsFor, offersFor, type Proposal } from '../../core/split/proposals.ts';
+import { fetchCaptured, type CapturedTake } from '../api/captured.ts';
 
 /** A take as moves have left it. */
 export interface MovedTake {
-  /** Where the take's bytes and its first split are, and which of the file's takes it is. */
-  address: string;
+  id: string;
+  /** Which of the file's takes it is. */
   pattern: number;
   moves: readonly Move[];
 }
@@ -30,35 +28,25 @@ export interface AnalysisAnswer {
   chartProblem: { message: string; unclear: ChartError['unclear'] } | null;
 }
 
-/** Takes as they came in, by their address: bytes and first split never change. */
-const read = new Map<string, Promise<{ takes: Take[]; first: Split }>>();
+/** Takes as they came in, by their ids. */
+const captured = new Map<string, Promise<CapturedTake>>();
 
 /** More would hold memory for takes that nobody looks at any more. */
-const MOST_READ = 8;
+const MOST_CAPTURED = 8;
 
-function capturedAt(address: string): Promise<{ takes: Take[]; first: Split }> {
-  const known = read.get(address);
+function capturedTake({ id, pattern }: MovedTake): Promise<CapturedTake> {
+  const known = captured.get(id);
   if (known) return known;
-  if (read.size >= MOST_READ) read.delete(read.keys().next().value!);
-  const captured = fetchCaptured(address);
-  read.set(address, captured);
-  captured.catch(() => read.delete(address));
-  return captured;
+  if (captured.size >= MOST_CAPTURED) captured.delete(captured.keys().next().value!);
+  const fetched = fetchCaptured(id, pattern);
+  captured.set(id, fetched);
+  fetched.catch(() => captured.delete(id));
+  return fetched;
 }
 
-async function fetchCaptured(address: string): Promise<{ takes: Take[]; first: Split }> {
-  const [file, base] = await Promise.all(['file', 'base'].map((what) => fetch(`${address}/${what}`)));
-  for (const { ok, status } of [file!, base!])
-    if (!ok) throw new Error(`The take could not be read (${status}).`);
-  return {
-    takes: readTakes(new Uint8Array(await file!.arrayBuffer())),
-    first: splitOf((await base!.json()) as Base),
-  };
-}
-
-async function moved({ address, pattern, moves }: MovedTake) {
-  const { takes, first } = await capturedAt(address);
-  return replayMoves(takes[pattern]!, moves, first);
+async function moved(asked: MovedTake) {
+  const { take, split } = await capturedTake(asked);
+  return continueMoves(take, split, asked.moves);
 }
 
 /** What could be done to the parts of a take. */

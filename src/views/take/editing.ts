@@ -12,16 +12,9 @@ import {
   takeBack,
   useKeptHistory,
 } from '../../ui/deeds.ts';
+import type { CapturedTake } from '../api/captured.ts';
 import { ApiProblem, sendJson } from '../api/client.ts';
-import {
-  queryClient,
-  renew,
-  takeOver,
-  tellProblem,
-  tellWindows,
-  type CapturedTake,
-  type TakeWire,
-} from '../api/queries.ts';
+import { queryClient, renew, takeOver, tellProblem, tellWindows, type TakeWire } from '../api/queries.ts';
 
 /** A change of a take's moves: what is asked of the server, and what it makes of the take that is shown. */
 interface MoveChange {

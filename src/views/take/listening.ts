@@ -3,7 +3,7 @@ import type { Take } from '../../core/capture/take.ts';
 import type { Key } from '../../core/music/key.ts';
 import { cutBars, type BarsParams } from '../../core/normalize/bars.ts';
 import { clipFromPart } from '../../core/phrase/clip.ts';
-import { replayMoves } from '../../core/split/moves.ts';
+import { continueMoves } from '../../core/split/moves.ts';
 import type { Split } from '../../core/split/split.ts';
 import { offer, refresh, type Listening } from '../../sound/player.ts';
 import { queryClient, capturedTakeQuery, takeRowQuery, type TakeWire } from '../api/queries.ts';
@@ -44,7 +44,7 @@ export function takeLanes(
 export async function fetchSplit(id: string): Promise<{ row: TakeWire; take: Take; split: Split }> {
   const row = await queryClient.fetchQuery({ ...takeRowQuery(id), staleTime: 30_000 });
   const first = await queryClient.fetchQuery(capturedTakeQuery(row));
-  return { row, ...replayMoves(first.take, row.moves.slice(0, row.movesDone), first.split) };
+  return { row, ...continueMoves(first.take, first.split, row.moves.slice(0, row.movesDone)) };
 }
 
 /** A whole take as it now stands, to be listened to. */

@@ -4,11 +4,12 @@ import { analyzeTake, type Known } from '../../../src/core/analyze/analysis.ts';
 import { takeFrom, type Take } from '../../../src/core/capture/take.ts';
 import { chordSymbol } from '../../../src/core/music/chord.ts';
 import { byHandOf } from '../../../src/core/split/by-hand.ts';
-import { replayMoves, type Move } from '../../../src/core/split/moves.ts';
+import type { Move } from '../../../src/core/split/moves.ts';
 import { bandFile } from '../../../src/core/standins/band.ts';
 import type { Mishap } from '../../../src/core/standins/mishaps.ts';
 import { takeOf, trackOf, type NoteSpec } from '../../support/midi.ts';
 import { freeTakes } from '../../../bench/accuracy/free-takes.ts';
+import { replayMoves } from '../../support/take.ts';
 
 const played = (chart: string, mishaps: Mishap[]) =>
   takeFrom(

@@ -3,9 +3,10 @@ import { test } from 'node:test';
 import fc from 'fast-check';
 import { takeFrom } from '../../../src/core/capture/take.ts';
 import { baseOf, splitOf } from '../../../src/core/split/base.ts';
-import { applyMoves, replayMoves } from '../../../src/core/split/moves.ts';
+import { applyMoves, continueMoves } from '../../../src/core/split/moves.ts';
 import { splitTake } from '../../../src/core/split/split.ts';
 import { midiFileArbitrary } from '../../support/midi.ts';
+import { replayMoves } from '../../support/take.ts';
 
 /** The first split as plain data: kept, and the same again. */
 
@@ -29,7 +30,7 @@ test('moves on what was kept do what they do on what was found; what was kept st
         { move: 'rename', part: 'p1', name: 'Renamed' },
         { move: 'setAside', part: 'p1', reason: 'not wanted' },
       ] as const;
-      assert.deepEqual(replayMoves(take, moves, splitOf(base)), replayMoves(take, moves));
+      assert.deepEqual(continueMoves(take, splitOf(base), moves), replayMoves(take, moves));
       assert.equal(JSON.stringify(base), before);
     }),
   ));

@@ -3,11 +3,12 @@ import { test } from 'node:test';
 import { pulled, scaled } from '../../../src/core/capture/retime.ts';
 import { byHandOf } from '../../../src/core/split/by-hand.ts';
 import { correctTake, isRetimed } from '../../../src/core/split/corrections.ts';
-import { correctionsOf, describeMove, replayMoves, type Move } from '../../../src/core/split/moves.ts';
+import { correctionsOf, describeMove, type Move } from '../../../src/core/split/moves.ts';
 import { noteSet } from '../../../src/core/split/note-set.ts';
 import { splitTake } from '../../../src/core/split/split.ts';
 import { tallyOf } from '../../../src/core/split/tally.ts';
 import { takeOf, trackOf, type NoteSpec } from '../../support/midi.ts';
+import { replayMoves } from '../../support/take.ts';
 
 const chords: NoteSpec[] = Array.from({ length: 8 }, (_, bar) =>
   [48, 52, 55].map((pitch): NoteSpec => [720 + bar * 1920, 1800, pitch]),

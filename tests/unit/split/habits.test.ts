@@ -2,12 +2,23 @@ import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import { takeFrom, type Take } from '../../../src/core/capture/take.ts';
 import { barsSounding } from '../../../src/core/split/bars-sounding.ts';
-import { habitInWords, habitMove, habitsIn, matterOf, type Habit } from '../../../src/core/split/habits.ts';
-import { replayMoves, type Move } from '../../../src/core/split/moves.ts';
+import {
+  habitInWords,
+  habitMove as habitMoveFrom,
+  habitsIn as habitsFrom,
+  matterOf,
+  type Habit,
+} from '../../../src/core/split/habits.ts';
+import type { Move } from '../../../src/core/split/moves.ts';
 import { mendsFor } from '../../../src/core/split/proposals.ts';
 import { playingParts, splitTake } from '../../../src/core/split/split.ts';
 import { tallyOf } from '../../../src/core/split/tally.ts';
 import { bandFile } from '../../../src/core/standins/band.ts';
+import { replayMoves } from '../../support/take.ts';
+
+const habitsIn = (take: Take, moves: readonly Move[]) => habitsFrom(take, splitTake(take), moves);
+const habitMove = (take: Take, done: readonly Move[], habits: readonly Habit[], title: string) =>
+  habitMoveFrom(take, splitTake(take), done, habits, title);
 
 const CHARTS = ['Dm | Gm | A7 | Dm', 'G | C | D7 | G', 'Em | Am | B7 | Em'];
 

@@ -2,12 +2,13 @@ import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import fc from 'fast-check';
 import { harmonyOf } from '../../../src/core/analyze/analysis.ts';
-import { MoveError, replayMoves, type Move } from '../../../src/core/split/moves.ts';
+import { MoveError, type Move } from '../../../src/core/split/moves.ts';
 import { splitTake } from '../../../src/core/split/split.ts';
 import { band } from '../../../src/core/standins/band.ts';
 import { performanceFile } from '../../../src/core/standins/performance.ts';
 import { takeFrom } from '../../../src/core/capture/take.ts';
 import { afterMove, byHandIn, correctionsIn, harmonyIn, openTake } from '../../../src/core/take/opened.ts';
+import { replayMoves } from '../../support/take.ts';
 
 /** An opened take: one move more is worked out from the last state and is the same as all moves from the first. */
 
@@ -68,8 +69,8 @@ test('move by move is the same as all at once', () => {
   fc.assert(
     fc.property(fc.array(anyMove, { maxLength: 8 }), (tried) => {
       const moves = possible(tried);
-      const once = openTake(take, moves);
-      const stepwise = moves.reduce(afterMove, openTake(take));
+      const once = openTake(take, splitTake(take), moves);
+      const stepwise = moves.reduce(afterMove, openTake(take, splitTake(take)));
       assert.deepEqual(stepwise.split, once.split);
       assert.deepEqual(stepwise.take.notes, once.take.notes);
       assert.deepEqual(stepwise.take.timing.timeline, once.take.timing.timeline);
@@ -82,7 +83,7 @@ test('move by move is the same as all at once', () => {
 });
 
 test('what is found in the music is kept for as long as it holds, and never longer', () => {
-  const opened = openTake(take);
+  const opened = openTake(take, splitTake(take));
   const found = harmonyIn(opened);
   assert.equal(harmonyIn(afterMove(opened, { move: 'rename', part: 'p2', name: 'Low' })), found);
   assert.equal(harmonyIn(afterMove(opened, { move: 'nameTake', name: 'Other' })), found);
@@ -92,7 +93,7 @@ test('what is found in the music is kept for as long as it holds, and never long
 });
 
 test('the state before is untouched by the move after it', () => {
-  const opened = openTake(take);
+  const opened = openTake(take, splitTake(take));
   const before = structuredClone(opened.split);
   afterMove(opened, { move: 'merge', parts: ['p2', 'p3'] });
   assert.deepEqual(opened.split, before);
