@@ -37,6 +37,42 @@ test('ordered and emptied by keyboard, taken back, and the same after a reload',
   await expect(names).toHaveText(before);
 });
 
+test('a key pressed at the moment an answer comes is not held against what was before it', async ({
+  page,
+}) => {
+  const names = page.locator('main li .font-bold');
+  const before = await names.allTextContents();
+  const path = new URL(page.url()).pathname.replace('/handoff', '/api/baskets');
+  const kept = async () =>
+    ((await (await page.request.get(path)).json()) as { items: { name: string }[] }).items.map(
+      ({ name }) => name,
+    );
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Alt+ArrowUp');
+  await page.keyboard.press('Delete');
+  await expect.poll(kept).toEqual(before.filter((name) => name !== before[1]));
+  await page.evaluate(() => {
+    const read = Response.prototype.json;
+    // After the answer has been taken over, and before any timer: nothing is drawn anew until then.
+    Response.prototype.json = async function (this: Response) {
+      const body: unknown = await read.call(this);
+      if (this.url.endsWith('/items')) {
+        Response.prototype.json = read;
+        void (async () => {
+          for (let i = 0; i < 200; i++) await Promise.resolve();
+          document.body.dispatchEvent(
+            new KeyboardEvent('keydown', { key: 'z', ctrlKey: true, bubbles: true }),
+          );
+        })();
+      }
+      return body;
+    };
+  });
+  await page.keyboard.press('Control+z');
+  await expect.poll(kept).toEqual(before);
+  await expect(names).toHaveText(before);
+});
+
 test('rows are dragged by their handle with the mouse', async ({ page }) => {
   const names = page.locator('main li .font-bold');
   const before = await names.allTextContents();

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useMemo, useRef } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { useHistory } from '../../ui/history.ts';
 import { sendJson } from '../api/client.ts';
 import { takeOver, tellProblem, renew, type BasketWire } from '../api/queries.ts';
@@ -13,13 +13,19 @@ export type BasketItem = BasketWire['items'][number];
  */
 export function useBasketEditing(basket: BasketWire) {
   const client = useQueryClient();
-  const key = ['basket', basket.id];
-  const theirs = useMemo(() => editOf(basket), [basket]);
-  const history = useHistory<BasketEdit>(`basket ${basket.id}`, theirs, `/handoff/${basket.id}`);
+  const key = useMemo(() => ['basket', basket.id], [basket.id]);
+  const kept = useMemo(() => editOf(basket), [basket]);
+  const history = useHistory<BasketEdit>(`basket ${basket.id}`, kept, `/handoff/${basket.id}`);
   const { value: edit, set, mapAll } = history;
   const known = useRef(new Map<string, BasketItem>());
   for (const item of basket.items) known.current.set(item.id, item);
-  const { mutate, isPending } = useMutation({
+  /**
+   * Whether a write is under way, and how many have ended. Known at once: what the library of queries tells of both reaches
+   * the screen a moment later, and a key pressed within that moment would be held against what was.
+   */
+  const isWriting = useRef(false);
+  const [ended, setEnded] = useState(0);
+  const { mutate } = useMutation({
     mutationKey: key,
     scope: { id: `basket ${basket.id}` },
     // An answer that is still on its way knows nothing of this change.
@@ -37,15 +43,21 @@ export function useBasketEditing(basket: BasketWire) {
       tellProblem(error);
       void client.invalidateQueries({ queryKey: key });
     },
-    onSettled: () => void renew('baskets'),
+    onSettled: () => {
+      isWriting.current = false;
+      setEnded((count) => count + 1);
+      void renew('baskets');
+    },
   });
-  /** What the server has, as far as is known here. */
-  const base = useRef(theirs);
+  /** What the server has, as far as the history knows of it. */
+  const base = useRef(kept);
   useEffect((): (() => void) | undefined => {
     // One write at a time, of all that differs: what changes meanwhile goes with the next.
-    if (isPending) return undefined;
+    if (isWriting.current) return undefined;
     const old = base.current;
-    if (Object.keys(changesOf(old, theirs)).length > 0) {
+    const newest = client.getQueryData<BasketWire>(key);
+    const theirs = newest ? editOf(newest) : undefined;
+    if (theirs && Object.keys(changesOf(old, theirs)).length > 0) {
       // First what came from elsewhere. What is shown knows of it only after the next render, which comes here again:
       // written now, it would take back what came.
       base.current = theirs;
@@ -58,6 +70,7 @@ export function useBasketEditing(basket: BasketWire) {
     if (Object.keys(changes).length === 0) return undefined;
     const write = () => {
       base.current = { ...edit, pattern: changes.pattern ?? old.pattern };
+      isWriting.current = true;
       mutate(changes);
     };
     // A pattern is typed letter by letter; everything else is written at once.
@@ -67,7 +80,7 @@ export function useBasketEditing(basket: BasketWire) {
     }
     const timer = setTimeout(write, 200);
     return () => clearTimeout(timer);
-  }, [edit, theirs, isPending, mapAll, mutate]);
+  }, [edit, kept, ended, client, key, mapAll, mutate]);
   return {
     ...history,
     edit,
