@@ -47,6 +47,12 @@ const VIEWS: [name: string, open: (page: Page) => Promise<void>][] = [
       await page.getByRole('link', { name: /Winter window/ }).click();
       await expect(strands(page).getByRole('listitem')).toHaveCount(7);
       await page.keyboard.press('ArrowRight');
+      // With a history: what was set aside and brought back.
+      await page.keyboard.press('a');
+      await expect(strands(page).getByRole('listitem')).toHaveCount(6);
+      await page.keyboard.press('Control+z');
+      await expect(strands(page).getByRole('listitem')).toHaveCount(7);
+      await expect(page.getByRole('region', { name: 'History' })).toBeVisible();
     },
   ],
   ['Normalize', async (page) => void (await page.goto('/normalize'))],

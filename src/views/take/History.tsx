@@ -10,7 +10,7 @@ export function History({ editing: { history, done, dropped, goTo, restore } }: 
       <button
         type="button"
         aria-current={at === done}
-        className={`block w-full truncate border-l-3 px-2 text-left hover:bg-sunk ${at === done ? 'border-l-madder bg-card font-bold' : at > done ? 'border-l-transparent text-muted' : 'border-l-transparent'}`}
+        className={`block min-h-6 w-full truncate border-l-3 px-2 text-left hover:bg-sunk ${at === done ? 'border-l-madder bg-card font-bold' : at > done ? 'border-l-transparent text-muted' : 'border-l-transparent'}`}
         title={at > done ? `taken back; go there again: ${text}` : `go back to here: ${text}`}
         onClick={() => goTo(at)}
       >
