@@ -114,11 +114,12 @@ export async function resumeIntakes(library: Library): Promise<void> {
 /** A file that is being read, or was. */
 interface Reading {
   item: JobItem;
-  since: number;
+  /** What came of it, and when. */
   answer?: IntakeAnswer;
+  readAt?: number;
 }
 
-/** A file that is read for longer lets those behind it be stored before it, in milliseconds. */
+/** A file lets those behind it be stored before it once one of them has waited for it so long, in milliseconds. */
 const SLOW = 2000;
 
 /** A file that is read for longer is refused: one must not keep a thread for itself. */
@@ -165,18 +166,24 @@ async function takeInWaiting(library: Library, jobId: string): Promise<void> {
 const LOOK_EVERY = 10;
 
 function beginReading(library: Library, jobId: string, item: JobItem, settings: IntakeSettings): Reading {
-  const reading: Reading = { item, since: Date.now() };
-  void readItem(library, jobId, item, settings).then((answer) => (reading.answer = answer));
+  const reading: Reading = { item };
+  void readItem(library, jobId, item, settings).then((answer) =>
+    Object.assign(reading, { answer, readAt: Date.now() }),
+  );
   return reading;
 }
 
-/** Takes those out of the window that were read, up to the first that is not; one that is slow is passed over. */
-function takeRead(window: Reading[]): (Reading & { answer: IntakeAnswer })[] {
+/**
+ * Takes those out of the window that were read, up to the first that is not; one that is slow is passed over. How long it
+ * is read alone tells nothing: a thread may still be starting.
+ */
+export function takeRead(window: Reading[], now = Date.now()): (Reading & { answer: IntakeAnswer })[] {
   const taken: (Reading & { answer: IntakeAnswer })[] = [];
+  const waitLong = window.findLastIndex(({ readAt }) => readAt !== undefined && now - readAt > SLOW);
   for (let at = 0; at < window.length;) {
-    const { answer, since } = window[at]!;
+    const { answer } = window[at]!;
     if (answer) taken.push({ ...window.splice(at, 1)[0]!, answer });
-    else if (Date.now() - since > SLOW) at++;
+    else if (at + taken.length < waitLong) at++;
     else break;
   }
   return taken;
