@@ -1,4 +1,4 @@
-// Builds the pages and the worker, unless nothing they are made of has changed.
+// Builds the pages, the threads and the command line, unless nothing they are made of has changed.
 import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -25,17 +25,25 @@ function sourcesHash() {
   return hash.digest('hex');
 }
 
+/** Whether what is built is made of today's sources. */
+export function isBuilt(hash = sourcesHash()) {
+  return existsSync(STAMP) && readFileSync(STAMP, 'utf8') === hash;
+}
+
 /** Builds where needed. */
 export async function build() {
   const hash = sourcesHash();
-  if (existsSync(STAMP) && readFileSync(STAMP, 'utf8') === hash) return;
+  if (isBuilt(hash)) return;
   console.log('Building ...');
   run('npx', ['astro', 'build', '--silent'], { env: { ...process.env, ASTRO_TELEMETRY_DISABLED: '1' } });
   const { build: bundle } = await import('esbuild');
   await bundle({
-    entryPoints: ['db/pglite-worker', 'jobs/intake-worker', 'compute/worker'].map((name) =>
-      join(root, `src/server/${name}.ts`),
-    ),
+    entryPoints: [
+      'server/db/pglite-worker',
+      'server/jobs/intake-worker',
+      'server/compute/worker',
+      'cli/command-line',
+    ].map((name) => join(root, `src/${name}.ts`)),
     outdir: join(root, 'dist/worker'),
     entryNames: '[name]',
     outExtension: { '.js': '.mjs' },
@@ -45,6 +53,8 @@ export async function build() {
     packages: 'external',
     logLevel: 'warning',
   });
+  const prepare = `import('./src/server/db/new-database.ts').then((made) => made.prepareDatabase())`;
+  run(process.execPath, ['--import', 'tsx', '--eval', prepare]);
   writeFileSync(STAMP, hash);
 }
 

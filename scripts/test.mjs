@@ -4,6 +4,7 @@ import { spawn } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
+import { build } from './build.mjs';
 import { postgresBinaries, startPostgres } from './postgres.mjs';
 import { installDebianPackages, installModules, root, run } from './setup.mjs';
 
@@ -40,34 +41,36 @@ function testFiles(kind, leftOut = /^$/) {
  * Two servers at once, and no waiting for connections that they keep open. Unit tests end by themselves: where an end is
  * forced, what the last of them had to say can be lost on the way, and their number is too small.
  */
-const SERVERS = ['--test-concurrency=2', '--test-force-exit'];
+const SERVERS = ['--test-concurrency=2', '--test-force-exit', '--test-timeout=300000'];
 
-/** Runs the tests of a kind in Node's own runner: dots while it goes, what failed, and its counts. */
+/** Dots while it goes, what failed, and the counts. */
+const REPORTERS = ['dot', './scripts/summary-reporter.mjs'].flatMap((reporter) => [
+  `--test-reporter=${reporter}`,
+  '--test-reporter-destination=stdout',
+]);
+
+/** Runs the tests of a kind in Node's own runner, a process a file. */
 function nodeTests(kind, options = [], environment = {}, leftOut = undefined) {
-  const reporters = ['dot', './scripts/summary-reporter.mjs'].flatMap((reporter) => [
-    `--test-reporter=${reporter}`,
-    '--test-reporter-destination=stdout',
-  ]);
   run(
     process.execPath,
-    ['--import', 'tsx', '--test', ...options, ...reporters, ...testFiles(kind, leftOut)],
+    ['--import', 'tsx', '--test', ...options, ...REPORTERS, ...testFiles(kind, leftOut)],
     {
       env: { ...process.env, ...environment },
     },
   );
 }
 
-/** Runs scripts of package.json at once; each tells what it has to say when it has ended. */
-async function sideBySide(scripts) {
+/** Runs several commands at once; each tells what it has to say when it has ended. */
+async function sideBySide(commands) {
   const codes = await Promise.all(
-    scripts.map(
-      (script) =>
+    commands.map(
+      ([title, command, ...args]) =>
         new Promise((resolve) => {
-          const child = spawn('npm', ['run', '-s', script], { cwd: root });
+          const child = spawn(command, args, { cwd: root });
           let said = '';
           for (const stream of [child.stdout, child.stderr]) stream.on('data', (data) => (said += data));
           child.once('close', (code) => {
-            console.log(`-- ${script}\n${said.trim()}`);
+            console.log(`-- ${title}\n${said.trim()}`);
             resolve(code);
           });
         }),
@@ -76,19 +79,44 @@ async function sideBySide(scripts) {
   if (codes.some((code) => code !== 0)) process.exit(1);
 }
 
-async function apiOnPglite(leftOut = undefined) {
-  const { build } = await import('./build.mjs');
-  await build();
+/** Unit tests that wait for processes they start; the others only compute. */
+const STARTS_PROCESSES = /^tests.unit.(cli|server)/;
+
+/**
+ * Unit tests: a process for those that start others, and one for all that compute. A process a file, as the runner would
+ * have it, takes a second each to read the sources anew: half of the time.
+ */
+function unitTests() {
+  const files = testFiles('unit');
+  const inOne = (title, wanted) => [
+    title,
+    process.execPath,
+    ...['--import', 'tsx', ...REPORTERS, join(root, 'scripts/import-all.mjs')],
+    ...wanted,
+  ];
+  return sideBySide([
+    inOne(
+      'command line and server',
+      files.filter((file) => STARTS_PROCESSES.test(file)),
+    ),
+    inOne(
+      'what computes',
+      files.filter((file) => !STARTS_PROCESSES.test(file)),
+    ),
+  ]);
+}
+
+function apiOnPglite(leftOut = undefined) {
   console.log('-- on PGlite');
   nodeTests('api', SERVERS, {}, leftOut);
 }
 
 const kinds = {
   // Types and lint need no server and no screen: they run side by side.
-  check: () => sideBySide(['check', 'lint']),
-  unit: () => nodeTests('unit'),
+  check: () => sideBySide(['check', 'lint'].map((script) => [script, 'npm', 'run', '-s', script])),
+  unit: unitTests,
   api: async () => {
-    await apiOnPglite();
+    apiOnPglite();
     if (!postgresBinaries()) {
       console.log('API tests on PostgreSQL skipped: it is not installed (apt-get install postgresql).');
       if (process.env.CI) process.exit(1);
@@ -102,9 +130,7 @@ const kinds = {
       postgres.stop();
     }
   },
-  e2e: async () => {
-    const { build } = await import('./build.mjs');
-    await build();
+  e2e: () => {
     if (!existsSync(DEBIAN.chromium)) {
       console.log('Browser tests skipped: Chromium is not installed (apt-get install chromium).');
       if (process.env.CI) process.exit(1);
@@ -133,8 +159,11 @@ process.once('exit', () => rmSync(dirname(process.env.TEST_TEMPLATE), { recursiv
 installModules();
 const missing = installDebianPackages(DEBIAN);
 if (missing.length > 0) console.log(`Not installed, tests that need them are skipped: ${missing.join(', ')}`);
-const wanted = process.argv.slice(2);
-for (const kind of wanted.length > 0 ? wanted : Object.keys(kinds)) {
+const asked = process.argv.slice(2);
+const wanted = asked.length > 0 ? asked : Object.keys(kinds);
+// First of all: the tests of the command line run what is built, where it is.
+if (wanted.some((kind) => ['api', 'pglite', 'e2e'].includes(kind))) await build();
+for (const kind of wanted) {
   console.log(`\n== ${kind}`);
   await (kinds[kind] ?? quick[kind])();
 }

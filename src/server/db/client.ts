@@ -9,6 +9,7 @@ import type { PgDatabase, PgQueryResultHKT } from 'drizzle-orm/pg-core';
 import pg from 'pg';
 import { appRoot, isBuilt } from '../paths.ts';
 import { LibraryLockedError, takeLock, type Lock } from './lock.ts';
+import { copyPreparedDatabase } from './new-database.ts';
 import * as schema from './schema.ts';
 
 /** A database or a transaction on it; PGlite and PostgreSQL alike. */
@@ -56,7 +57,9 @@ export async function openLibrary(options: OpenOptions): Promise<Library> {
     return connect(socketAddress(error.holder.socketDirectory), dataDirectory, async () => {});
   }
   const socketDirectory = makeSocketDirectory(dataDirectory);
-  const worker = await startPglite(join(dataDirectory, 'database'), socketDirectory);
+  const database = join(dataDirectory, 'database');
+  await copyPreparedDatabase(database);
+  const worker = await startPglite(database, socketDirectory);
   lock.describe({ pid: process.pid, address: options.address ?? 'command line', socketDirectory });
   return connect(socketAddress(socketDirectory), dataDirectory, async () => {
     await stopPglite(worker);
