@@ -9,8 +9,10 @@ export interface Feel {
   swing: number | null;
   /** One standard error of the swing, in the same share; above 0.02 it is a guess. Null where there is no swing. */
   swingError: number | null;
-  /** Median distance from the grid, swing taken in, in milliseconds. */
+  /** Median distance from the grid, swing and common lateness taken in, in milliseconds. */
   tightnessMs: number;
+  /** How late all of it is, in milliseconds, as told by what lies about the beats; below 0 early. */
+  lateMs: number;
 }
 
 /** Fewer onsets tell nothing. */
@@ -33,12 +35,22 @@ const FINER = 0.0011;
  */
 export function findFeel(take: Take, indices: readonly number[]): Feel {
   const { ppq } = take.timing.timeline;
-  const places = [...new Set(indices.map((i) => take.notes.tick[i]!))].map((tick) => (tick % ppq) / ppq);
+  const msPerBeat = tempoAt(take.timing.timeline, 0).microseconds / 1000;
+  const played = [...new Set(indices.map((i) => take.notes.tick[i]!))].map((tick) => (tick % ppq) / ppq);
+  // First of all: an offbeat that is late with everything else is not swung.
+  const late = commonLateness(played);
+  const places = played.map((place) => (place - late + 1) % 1);
   const offbeats = places.filter((place) => place > 0.38 && place < 0.8).sort((a, b) => a - b);
   const swing = offbeats.length >= 4 ? offbeats[offbeats.length >> 1]! : null;
   const swingError = swing === null ? null : errorOfMedian(offbeats, swing);
   if (places.length < FEWEST)
-    return { grid: 'free', swing: rounded(swing), swingError: rounded(swingError), tightnessMs: 0 };
+    return {
+      grid: 'free',
+      swing: rounded(swing),
+      swingError: rounded(swingError),
+      tightnessMs: 0,
+      lateMs: 0,
+    };
   const scored = GRIDS.map(({ grid, places: on }) => {
     // Swung eighths lie where the swing puts them.
     const swung = grid === '1/8' && swing !== null ? [0, swing] : on;
@@ -48,14 +60,34 @@ export function findFeel(take: Take, indices: readonly number[]): Feel {
   });
   const best = scored.reduce((a, b) => (b.cost < a.cost ? b : a));
   const sorted = best.distances.sort((a, b) => a - b);
-  const msPerBeat = tempoAt(take.timing.timeline, 0).microseconds / 1000;
   const middle = sorted[sorted.length >> 1]! * msPerBeat;
   return {
     grid: middle > 60 ? 'free' : best.grid,
     swing: rounded(swing),
     swingError: rounded(swingError),
     tightnessMs: Math.round(middle * 10) / 10,
+    lateMs: Math.round(late * msPerBeat * 10) / 10,
   };
+}
+
+/** About a beat means so near to it, in beats: less than half of the way to a triplet or a sixteenth. */
+const ABOUT_A_BEAT = 0.12;
+
+/**
+ * By how many beats the onsets about the beats are late, below 0 early. The middle of them, looked for again around what was
+ * found until it stays: what lies between the beats, a triplet or a swung offbeat, has no part in it.
+ */
+function commonLateness(places: readonly number[]): number {
+  let late = 0;
+  for (let round = 0; round < 4; round++) {
+    const about = places
+      .map((place) => place - late - Math.round(place - late))
+      .filter((distance) => Math.abs(distance) < ABOUT_A_BEAT)
+      .sort((a, b) => a - b);
+    if (about.length < FEWEST / 2) return 0;
+    late += (about[(about.length - 1) >> 1]! + about[about.length >> 1]!) / 2;
+  }
+  return Math.abs(late) < ABOUT_A_BEAT * 1.5 ? late : 0;
 }
 
 /** A standard error of a median: 1.25 times that of a mean, by the middle distance from it (1.48 of it is a deviation). */

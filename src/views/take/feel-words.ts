@@ -4,8 +4,14 @@ import { plural } from '../../core/words.ts';
 /** Above this a swing is a guess, in shares of a pair. */
 const UNSURE = 0.02;
 
+/** What is less late as a whole is as good as on the beat, in milliseconds. */
+const WORTH_TELLING = 10;
+
 /** How a part keeps time, in words: "1/8, swing 62 %, within 6 ms, 4 ms late". */
-export function feelWords({ feel: { grid, swing, swingError, tightnessMs }, lateness }: PartFeel): string {
+export function feelWords({
+  feel: { grid, swing, swingError, tightnessMs, lateMs },
+  lateness,
+}: PartFeel): string {
   const percent = (share: number) => `${Math.round(share * 100)} %`;
   const swung = swing !== null && Math.abs(swing - 0.5) > 0.03 && grid !== '1/8 triplet';
   const by = lateness && Math.abs(lateness.ms) >= 3 ? lateness : null;
@@ -17,6 +23,9 @@ export function feelWords({ feel: { grid, swing, swingError, tightnessMs }, late
         ]
       : []),
     ...(grid === 'free' ? [] : [`within ${tightnessMs} ms`]),
+    ...(Math.abs(lateMs) >= WORTH_TELLING
+      ? [`${Math.abs(lateMs)} ms ${lateMs > 0 ? 'late' : 'early'} as a whole`]
+      : []),
     ...(by ? [`${Math.abs(by.ms)} ms ${by.ms > 0 ? 'after' : 'ahead of'} the others`] : []),
   ].join(', ');
 }

@@ -156,6 +156,24 @@ test('swing is told within 2 points for eighths with 8 ms of noise over four bar
   }
 });
 
+test('a take that is late or early as a whole is told so, and is not called swung', () => {
+  for (const late of [-50, -20, 20, 50]) {
+    for (const swing of [0.5, 0.62]) {
+      const random = seededRandom(7 + late);
+      const ms = (120 * 480) / 60_000;
+      const notes = Array.from({ length: 32 }, (_, i): NoteSpec => {
+        const stray = (random() + random() - 1) * 8;
+        return [Math.round(480 + swung(i * 240, swing) + (late + stray) * ms), 100, 60];
+      });
+      const feel = findFeel(takeOf([trackOf(notes)]), [...notes.keys()]);
+      assert.equal(feel.grid, '1/8');
+      assert.ok(Math.abs(feel.lateMs - late) <= 5, `${late} ms: ${feel.lateMs}`);
+      assert.ok(Math.abs(feel.swing! - swing) <= 0.02, `${late} ms, ${swing}: ${feel.swing}`);
+      assert.ok(feel.tightnessMs <= 8);
+    }
+  }
+});
+
 function tempoBytes(bpm: number): Uint8Array {
   const microseconds = Math.round(60_000_000 / bpm);
   return Uint8Array.of(microseconds >> 16, (microseconds >> 8) & 0xff, microseconds & 0xff);

@@ -60,7 +60,7 @@ test('analyze: the promised fields, right on a chart that is known', () => {
       [3, 1, 'Bb:7', 'V7'],
     ],
   );
-  assert.deepEqual(Object.keys(answer.feel), ['grid', 'swing', 'swingError', 'tightnessMs']);
+  assert.deepEqual(Object.keys(answer.feel), ['grid', 'swing', 'swingError', 'tightnessMs', 'lateMs']);
   assert.deepEqual(answer.chartCheck.missingBars, []);
   // The band ends two bars after its chart.
   assert.ok(answer.tailBars >= 1);
