@@ -31,10 +31,14 @@ export const KEY_PROFILES = {
 
 export type KeyProfile = keyof typeof KEY_PROFILES;
 
-/** Steps of a mode; the minor one may also raise its seventh (harmonic minor). */
-function scaleOf(mode: Mode): readonly number[] {
-  return mode === 'minor' ? [...MODE_STEPS.minor, 11] : MODE_STEPS[mode];
-}
+/** Steps of each mode; the minor one may also raise its seventh (harmonic minor). */
+const SCALES: Readonly<Record<Mode, readonly number[]>> = {
+  ...MODE_STEPS,
+  minor: [...MODE_STEPS.minor, 11],
+};
+
+/** Modes with a minor third. */
+const MINOR_MODES: ReadonlySet<Mode> = new Set(MODES.filter((mode) => MODE_STEPS[mode].includes(3)));
 
 /** A church mode is major or minor with these two degrees changed for each other: its own against the usual one. */
 const CHARACTER: Partial<Record<Mode, readonly [own: number, usual: number]>> = {
@@ -127,12 +131,13 @@ const KEY_CHANGE = 1;
 /** What speaks, in each bar, for the key that the whole is in. */
 const HOME = 0.2;
 
-/** More places than these are not tried as changes: longer takes change on every second or fourth bar. */
+/** More places than these are not tried as changes at first: of longer takes every second or fourth bar line. */
 const MOST_PLACES = 32;
 
 /**
  * Where the key changes: of all ways to divide the bars into spans of a key each, the one with the highest score, by
- * dynamic programming. One span where it does not change; empty where nothing is pitched.
+ * dynamic programming; then each change goes to the bar line about it that is best. One span where it does not change;
+ * empty where nothing is pitched.
  */
 export function findKeySpans(
   chroma: Chroma,
@@ -143,7 +148,7 @@ export function findKeySpans(
   const [home] = findKeysOf(chroma, chords, weights);
   if (!home) return [];
   const step = 2 ** Math.max(0, Math.ceil(Math.log2(bars / MOST_PLACES)));
-  const scoreOf = spanScores(chroma, chords, home, weights);
+  const { scoreOf, scoreIn } = spanScores(chroma, chords, home, weights);
   const places = Math.ceil(bars / step);
   const best: { value: number; from: number; key: Key }[] = [{ value: 0, from: 0, key: home }];
   for (let to = 1; to <= places; to++) {
@@ -168,16 +173,41 @@ export function findKeySpans(
       bars: Math.min(bars, to * step) - from * step,
     });
   }
-  return joinedSpans(spans);
+  return movedToBarLines(joinedSpans(spans), step, scoreIn);
 }
 
-/** The best key of bars `from` to before `to` (from 0), and its score. A few bars do not make a church mode. */
+/** What speaks for a key in bars `from` to before `to` (from 0). */
+type ScoreIn = (key: Key, from: number, to: number) => number;
+
+/** Each change of key on the bar line, less than `step` bars from where it was found, that both keys say most for. */
+function movedToBarLines(spans: readonly KeySpan[], step: number, scoreIn: ScoreIn): KeySpan[] {
+  const moved = spans.map((span) => ({ ...span }));
+  for (let k = 1; k < moved.length; k++) {
+    const [before, after] = [moved[k - 1]!, moved[k]!];
+    const [from, at, to] = [before.startBar - 1, after.startBar - 1, after.startBar - 1 + after.bars];
+    let best = { at, score: -Infinity };
+    for (
+      let line = Math.max(from + SHORTEST, at - step + 1);
+      line <= Math.min(to - SHORTEST, at + step - 1);
+      line++
+    ) {
+      const score = (line - from) * scoreIn(before, from, line) + (to - line) * scoreIn(after, line, to);
+      if (score > best.score) best = { at: line, score };
+    }
+    before.bars = best.at - from;
+    after.startBar = best.at + 1;
+    after.bars = to - best.at;
+  }
+  return moved;
+}
+
+/** The best key of bars `from` to before `to` (from 0), and its score; and the score of any. A few bars do not make a church mode. */
 function spanScores(
   { segments, weights: sounding, bass }: Chroma,
   chords: readonly ChordFinding[],
   home: Key,
   weights: KeyWeights,
-): (from: number, to: number) => { key: Key; score: number } {
+): { scoreOf: (from: number, to: number) => { key: Key; score: number }; scoreIn: ScoreIn } {
   const candidates = keysOf((mode) => !CHARACTER[mode] || mode === home.mode);
   const named = chords.filter(({ chord }) => chord !== null);
   const upTo = (columns: readonly Float64Array[]) => {
@@ -189,18 +219,32 @@ function spanScores(
     return sums;
   };
   const [soundingTo, bassTo] = [upTo(sounding), upTo(bass)];
-  return (from, to) => {
-    const between = (sums: readonly number[][]) => sums[to]!.map((value, pc) => value - sums[from]![pc]!);
-    const [heard, low] = [between(soundingTo), between(bassTo)];
-    if (heard.every((weight) => weight < 1e-9)) return { key: home, score: 0 };
+  const between = (sums: readonly number[][], from: number, to: number) =>
+    sums[to]!.map((value, pc) => value - sums[from]![pc]!);
+  /** Null where hardly anything sounds. */
+  const stretchOf = (from: number, to: number): Heard | null => {
+    const heard = between(soundingTo, from, to);
+    if (heard.every((weight) => weight < 1e-9)) return null;
     const within = named.filter(({ bar }) => bar > from && bar <= to);
-    const ends = endsOf(within, weights);
-    let best = { key: home, score: -Infinity };
-    for (const key of candidates) {
-      const score = keyScore(key, heard, low, within, ends, weights) + (sameKey(key, home) ? HOME : 0);
-      if (score > best.score) best = { key, score };
-    }
-    return best;
+    return heardOf(heard, between(bassTo, from, to), within, weights);
+  };
+  const score = (key: Key, stretch: Heard) =>
+    keyScore(key, stretch, weights) + (sameKey(key, home) ? HOME : 0);
+  return {
+    scoreOf(from, to) {
+      const stretch = stretchOf(from, to);
+      if (!stretch) return { key: home, score: 0 };
+      let best = { key: home, score: -Infinity };
+      for (const key of candidates) {
+        const value = score(key, stretch);
+        if (value > best.score) best = { key, score: value };
+      }
+      return best;
+    },
+    scoreIn(key, from, to) {
+      const stretch = stretchOf(from, to);
+      return stretch ? score(key, stretch) : 0;
+    },
   };
 }
 
@@ -229,50 +273,86 @@ function keyScores(
 ): (Key & { score: number })[] {
   if (sounding.every((weight) => weight === 0)) return [];
   const named = chords.filter(({ chord }) => chord !== null);
-  const ends = endsOf(named, weights);
-  return keysOf(() => true).map((key) => ({
-    ...key,
-    score: keyScore(key, sounding, bass, named, ends, weights),
-  }));
+  const heard = heardOf(sounding, bass, named, weights);
+  return keysOf(() => true).map((key) => ({ ...key, score: keyScore(key, heard, weights) }));
 }
 
-function keyScore(
-  { tonic, mode }: { tonic: number; mode: Mode },
+/** What sounds in a stretch, as far as it is the same for every key. */
+interface Heard {
+  /** Weight of each pitch class, and of all. */
+  sounding: readonly number[];
+  all: number;
+  /** How far the weights lie from their mean: the length of the vector of distances. */
+  spread: number;
+  bass: readonly number[];
+  lowest: number;
+  first: ChordFinding | undefined;
+  last: ChordFinding | undefined;
+  ends: Pick<KeyWeights, 'first' | 'last'>;
+  /** Chords onto which a major or dominant chord a fifth above falls. */
+  falls: ChordFinding[];
+  changes: number;
+}
+
+const sumOf = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0);
+
+/** `chords` are those that are named. */
+function heardOf(
   sounding: readonly number[],
   bass: readonly number[],
   chords: readonly ChordFinding[],
-  ends: Pick<KeyWeights, 'first' | 'last'>,
   weights: KeyWeights,
-): number {
-  const isMinor = MODE_STEPS[mode].includes(3);
-  const turned = sounding.map((_, pc) => sounding[pitchClass(pc + tonic)]!);
-  const all = turned.reduce((sum, weight) => sum + weight, 0);
-  const fit = scaleOf(mode).reduce((sum, step) => sum + turned[step]!, 0) / all;
-  const lowest = bass.reduce((sum, weight) => sum + weight, 0);
-  // A chord on the tonic with the key's third is home; one without a third half.
-  const isHome = (finding: ChordFinding | undefined) => {
-    if (!finding?.chord || finding.chord.root !== tonic) return 0;
-    const { tones } = finding.chord.quality;
-    const [third, other] = isMinor ? [3, 4] : [4, 3];
-    if (!tones.includes(third)) return tones.includes(other) ? 0 : 0.5;
-    // A dominant seventh on the tonic wants to go on, but where the mode has that seventh.
-    const isDominant = third === 4 && tones.includes(10);
-    return !isDominant ? 1 : mode === 'mixolydian' ? DOMINANT_HOME : 0.3;
+): Heard {
+  const all = sumOf(sounding);
+  return {
+    sounding,
+    all,
+    spread: Math.sqrt(sumOf(sounding.map((weight) => (weight - all / 12) ** 2))),
+    bass,
+    lowest: sumOf(bass),
+    first: chords[0],
+    last: chords.at(-1),
+    ends: endsOf(chords, weights),
+    falls: chords.filter((finding, k) => {
+      const before = k > 0 ? chords[k - 1]!.chord : null;
+      return before?.root === pitchClass(finding.chord!.root + 7) && before.quality.tones.includes(4);
+    }),
+    changes: chords.length - 1,
   };
+}
+
+function keyScore({ tonic, mode }: Key, heard: Heard, weights: KeyWeights): number {
+  const isMinor = MINOR_MODES.has(mode);
+  const at = (step: number) => heard.sounding[(tonic + step) % 12]!;
+  let inScale = 0;
+  for (const step of SCALES[mode]) inScale += at(step);
+  const home = (finding: ChordFinding | undefined) => homeOf(finding, tonic, mode);
+  const character = CHARACTER[mode];
   return (
-    weights.profileWeight * correlation(turned, profileOf(mode, weights.profile)) +
-    (ends.first * isHome(chords[0]) + ends.last * isHome(chords.at(-1))) +
-    weights.cadence * cadences(chords, tonic, isHome) +
-    weights.fit * fit +
-    weights.third * ownThird(turned, all, isMinor) +
-    (lowest > 0 ? weights.bass * (bass[tonic]! / lowest) : 0) -
-    (CHARACTER[mode] ? weights.modal - weights.character * characterOf(turned, all, CHARACTER[mode]) : 0)
+    weights.profileWeight * likenessTo(PROFILE_SHAPES[weights.profile][mode], heard, tonic) +
+    (heard.ends.first * home(heard.first) + heard.ends.last * home(heard.last)) +
+    weights.cadence * cadences(heard, home) +
+    weights.fit * (inScale / heard.all) +
+    weights.third * ownThird(at, heard.all, isMinor) +
+    (heard.lowest > 0 ? weights.bass * (heard.bass[tonic]! / heard.lowest) : 0) -
+    (character ? weights.modal - weights.character * characterOf(at, heard.all, character) : 0)
   );
 }
 
+/** 0..1: how much a chord is at home: one on the tonic with the key's third is, one without a third half. */
+function homeOf(finding: ChordFinding | undefined, tonic: number, mode: Mode): number {
+  if (!finding?.chord || finding.chord.root !== tonic) return 0;
+  const { tones } = finding.chord.quality;
+  const [third, other] = MINOR_MODES.has(mode) ? [3, 4] : [4, 3];
+  if (!tones.includes(third)) return tones.includes(other) ? 0 : 0.5;
+  // A dominant seventh on the tonic wants to go on, but where the mode has that seventh.
+  const isDominant = third === 4 && tones.includes(10);
+  return !isDominant ? 1 : mode === 'mixolydian' ? DOMINANT_HOME : 0.3;
+}
+
 /** -1..1: how much the third of a key sounds rather than the other; what hardly sounds tells nothing. */
-function ownThird(turned: readonly number[], all: number, isMinor: boolean): number {
-  const [own, other] = isMinor ? [turned[3]!, turned[4]!] : [turned[4]!, turned[3]!];
+function ownThird(at: (step: number) => number, all: number, isMinor: boolean): number {
+  const [own, other] = isMinor ? [at(3), at(4)] : [at(4), at(3)];
   return (own - other) / Math.max(own + other, CHARACTER_SHARE * all);
 }
 
@@ -309,11 +389,11 @@ const ROUND_ALIKE = 0.85;
 
 /** -1..1: how much a mode's own degree sounds against the usual one; where hardly either does, as if it did not. */
 function characterOf(
-  turned: readonly number[],
+  at: (step: number) => number,
   all: number,
   [own, usual]: readonly [number, number],
 ): number {
-  const [ours, theirs] = [turned[own]!, turned[usual]!];
+  const [ours, theirs] = [at(own), at(usual)];
   const heard = Math.min(1, (ours + theirs) / all / CHARACTER_SHARE);
   return heard === 0 ? -1 : heard * ((ours - theirs) / (ours + theirs)) - (1 - heard);
 }
@@ -322,35 +402,36 @@ function characterOf(
 const CHARACTER_SHARE = 0.035;
 
 /** Share of the changes of chord that fall from a major or dominant fifth above onto the tonic, four in ten being all. */
-function cadences(
-  chords: readonly ChordFinding[],
-  tonic: number,
-  isHome: (finding: ChordFinding) => number,
-): number {
-  if (chords.length < 2) return 0;
-  const fifth = pitchClass(tonic + 7);
-  let falls = 0;
-  for (let k = 1; k < chords.length; k++) {
-    const { chord } = chords[k - 1]!;
-    if (chord?.root === fifth && chord.quality.tones.includes(4)) falls += isHome(chords[k]!);
-  }
-  return Math.min(1, falls / (chords.length - 1) / 0.4);
+function cadences({ falls, changes }: Heard, home: (finding: ChordFinding) => number): number {
+  if (changes < 1) return 0;
+  return Math.min(1, falls.reduce((sum, finding) => sum + home(finding), 0) / changes / 0.4);
 }
 
-/** The profile of a mode: major's or minor's, in a church mode with its own degree and the usual one changed about. */
-function profileOf(mode: Mode, name: KeyProfile): readonly number[] {
-  return MODE_PROFILES[name][mode];
+/** Pearson's correlation of what sounds with a profile on a tonic; 0 where all sounds alike. */
+function likenessTo(shape: readonly number[], { sounding, spread }: Heard, tonic: number): number {
+  if (spread === 0) return 0;
+  let cross = 0;
+  for (let step = 0; step < 12; step++) cross += shape[step]! * sounding[(tonic + step) % 12]!;
+  return cross / spread;
 }
 
-const MODE_PROFILES = Object.fromEntries(
+/** The profiles of all modes with their mean taken away and of length 1: what a correlation needs of them. */
+const PROFILE_SHAPES = Object.fromEntries(
   (Object.keys(KEY_PROFILES) as KeyProfile[]).map((name) => [
     name,
-    Object.fromEntries(MODES.map((mode) => [mode, modeProfile(mode, name)])),
+    Object.fromEntries(MODES.map((mode) => [mode, shapeOf(modeProfile(mode, name))])),
   ]),
 ) as Record<KeyProfile, Record<Mode, readonly number[]>>;
 
+function shapeOf(profile: readonly number[]): readonly number[] {
+  const middle = mean(profile);
+  const length = Math.sqrt(sumOf(profile.map((value) => (value - middle) ** 2)));
+  return profile.map((value) => (value - middle) / length);
+}
+
+/** The profile of a mode: major's or minor's, in a church mode with its own degree and the usual one changed about. */
 function modeProfile(mode: Mode, name: KeyProfile): readonly number[] {
-  const isMinor = MODE_STEPS[mode].includes(3);
+  const isMinor = MINOR_MODES.has(mode);
   const profile = [...KEY_PROFILES[name][isMinor ? 'minor' : 'major']];
   const character = CHARACTER[mode];
   if (character) {
@@ -362,21 +443,4 @@ function modeProfile(mode: Mode, name: KeyProfile): readonly number[] {
 
 function total(segments: readonly Float64Array[]): number[] {
   return Array.from({ length: 12 }, (_, pc) => segments.reduce((sum, segment) => sum + segment[pc]!, 0));
-}
-
-/** Pearson's correlation of two lists of equal length; 0 where either is constant. */
-export function correlation(a: readonly number[], b: readonly number[]): number {
-  const meanA = mean(a);
-  const meanB = mean(b);
-  let cross = 0;
-  let squaresA = 0;
-  let squaresB = 0;
-  for (let i = 0; i < a.length; i++) {
-    const da = a[i]! - meanA;
-    const db = b[i]! - meanB;
-    cross += da * db;
-    squaresA += da * da;
-    squaresB += db * db;
-  }
-  return squaresA === 0 || squaresB === 0 ? 0 : cross / Math.sqrt(squaresA * squaresB);
 }

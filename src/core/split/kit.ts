@@ -142,6 +142,8 @@ export function kitLikeness(take: Take, indices: readonly number[], misfit: numb
 export function likenessOf(signs: KitSigns): number {
   // With nothing to hold it against, what always comes together are chords, and what never does is a line.
   if (signs.misfit === null && signs.free < FREE_ALONE) return 0;
+  // Broken chords under a tune fit it as badly as a kit does; but of so many pieces some would meet, or all come back in every bar.
+  if (signs.free < HARDLY_FREE && signs.pitches > PIECES_APART && signs.repetition < A_GROOVE) return 0;
   let sum = WEIGHTS.rest;
   const features = kitFeatures(signs);
   for (const [name, value] of Object.entries(features)) sum += WEIGHTS[name as keyof typeof features] * value;
@@ -150,6 +152,13 @@ export function likenessOf(signs: KitSigns): number {
 
 /** The least share of notes whose pitch comes both alone and together, of a kit that nothing else proves one. */
 export const FREE_ALONE = 0.35;
+
+/** Of a groove of more pieces than these, more notes than this share are of pieces that meet and part (common practice). */
+const PIECES_APART = 5;
+const HARDLY_FREE = 0.1;
+
+/** What comes back on its sixteenth in so many of the other bars is a groove; broken chords change with the harmony. */
+const A_GROOVE = 0.75;
 
 /** Fewer notes are no groove. */
 const FEWEST_HITS = 8;

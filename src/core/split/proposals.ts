@@ -11,7 +11,7 @@ import { applyMoves, type Move, type SingleMove } from './moves.ts';
 import { noteSet } from './note-set.ts';
 import { piecesOfOne } from './pieces.ts';
 import { listenAmong } from './playing.ts';
-import { UNPITCHED, type Role } from './roles.ts';
+import { isInstrument, UNPITCHED, type Role } from './roles.ts';
 import { sliceCycle } from './slices.ts';
 import { partNotes, playingParts, type Part, type PlayingPart, type Split } from './split.ts';
 
@@ -387,7 +387,7 @@ function clickProposals(take: Take, { part, notes }: PlayingPart): Proposal[] {
 }
 
 function sliceProposals(take: Take, { part, notes }: PlayingPart): Proposal[] {
-  if (!part.found || UNPITCHED.has(part.role)) return [];
+  if (!part.found || UNPITCHED.has(part.role) || isInstrument(part.program)) return [];
   const cycle = sliceCycle(take, notes);
   if (!cycle) return [];
   return [

@@ -130,11 +130,12 @@ export function findRole(evidence: RoleEvidence): RoleFinding {
 
   if (evidence.isDrumChannel) add('drums', 4, 'on channel 10, which General MIDI keeps for drums');
   const named = NAME_ROLES.find(([pattern]) => pattern.test(evidence.name));
-  if (named) add(named[1], 2.2, `called "${evidence.name}"`);
+  if (named) add(named[1], 2.2 * couldBe(named[1], evidence), `called "${evidence.name}"`);
   if (evidence.program !== null && !evidence.isDrumChannel) {
     const role = PROGRAM_ROLES[evidence.program] ?? FAMILY_ROLES[evidence.program >> 3] ?? 'other';
     // Program 1 is what a device sends when nobody has chosen.
-    add(role, evidence.program === 0 ? 0.8 : 1.8, `plays program ${evidence.program + 1}`);
+    const worth = evidence.program === 0 ? 0.8 : 1.8;
+    add(role, worth * couldBe(role, evidence), `plays program ${evidence.program + 1}`);
   }
   if (!evidence.isDrumChannel) addPlayingEvidence(evidence, add);
 
@@ -149,6 +150,42 @@ export function findRole(evidence: RoleEvidence): RoleFinding {
   };
 }
 
+/**
+ * Whether a pitched instrument was chosen: it plays neighboring pitches as a run. Slices of a sample have none, or one
+ * that means nothing. Programs from 113 on are percussion and effects.
+ */
+export function isInstrument(program: number | null): boolean {
+  return program !== null && program > 0 && program < 112;
+}
+
+/** So little of a part may be strange to the harmony around it for its pitches to be meant as pitches, 0..1. */
+const FITS = 0.25;
+
+/** E4, where the highest string of a bass guitar ends on most necks (common practice). */
+const ABOVE_BASSES = 64;
+
+/**
+ * How much a name or a program may be believed, 0..1: a track called "Drums" that plays the chords of the others is no kit,
+ * and chords far above all else are no bass (common practice).
+ */
+function couldBe(role: Role, evidence: RoleEvidence): number {
+  const { isDrumChannel, kit, misfit, polyphony, low, median, lowest } = evidence;
+  if (isDrumChannel) return 1;
+  if (role === 'drums' || role === 'percussion') {
+    if (kit >= KIT_ENOUGH) return 1;
+    // Drums of several pitches fit no harmony; a timpani does, one note at a time.
+    if (misfit !== null && misfit <= FITS && polyphony >= 1.5) return 0.2;
+    return misfit !== null && misfit <= FITS && role === 'drums' ? 0.6 : 1;
+  }
+  // Alone it may be a bass that was moved; under others' notes it is none.
+  if (role === 'bass' && lowest !== null && lowest < 0.5) {
+    if (median >= ABOVE_BASSES) return 0.2;
+    if (low >= 48 && median >= 57) return polyphony >= 1.5 ? 0.1 : 0.5;
+    return polyphony >= 2.2 && median >= 48 ? 0.4 : 1;
+  }
+  return 1;
+}
+
 /** What is played tells least, and decides where nothing else does. Thresholds: common practice. */
 function addPlayingEvidence(
   evidence: RoleEvidence,
@@ -156,7 +193,11 @@ function addPlayingEvidence(
 ): void {
   const { low, median, high, polyphony, density, medianLength, kit, misfit, lowest } = evidence;
   if (evidence.click) return add('click', 3, 'one or two pitches, one on each beat');
-  if (evidence.slices) return add('slices', 3, 'neighboring pitches, each once a cycle');
+  if (evidence.slices) {
+    const plays = isInstrument(evidence.program);
+    add('slices', plays ? 1 : 3, 'neighboring pitches, each once a cycle');
+    if (!plays) return;
+  }
   if (kit >= KIT_ENOUGH) return add('drums', 2 + 2 * kit, 'its notes come and go as the pieces of a kit do');
   if (misfit !== null && misfit >= 0.6 && low >= 54 && high <= 81)
     return add('percussion', 1.2, 'fits no harmony, on the pitches of hand percussion');

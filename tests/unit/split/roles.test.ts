@@ -75,3 +75,35 @@ test('the runner-up is what stood against it', () => {
   assert.equal(finding.runnerUp, 'strings');
   assert.ok(finding.certainty > 0.5 && finding.certainty < 0.7);
 });
+
+test('what sounds outweighs a name that cannot be: chords called drums, chords far up called bass (common practice)', () => {
+  const chords = {
+    ...silentEvidence,
+    polyphony: 3,
+    medianLength: 2,
+    low: 55,
+    median: 64,
+    high: 76,
+    misfit: 0.05,
+  };
+  assert.equal(findRole({ ...chords, program: 48, name: 'Drums' }).role, 'strings');
+  assert.equal(findRole({ ...chords, program: 48, name: 'Bass', lowest: 0 }).role, 'strings');
+  assert.equal(findRole({ ...chords, program: 0, medianLength: 0.5, name: 'Drums' }).role, 'keys');
+  assert.notEqual(findRole({ ...chords, program: 33, lowest: 0 }).role, 'bass');
+  // A kit is one whatever its program says, and a timpani fits its chords.
+  assert.equal(findRole({ ...chords, name: 'Drums', program: 48, misfit: 0.8, kit: 0.9 }).role, 'drums');
+  assert.equal(findRole({ ...silentEvidence, program: 47, misfit: 0, polyphony: 1 }).role, 'percussion');
+  // A high bass line under all else stays a bass.
+  assert.equal(
+    findRole({ ...silentEvidence, name: 'Bass', program: 33, low: 48, median: 58, polyphony: 1, lowest: 1 })
+      .role,
+    'bass',
+  );
+});
+
+test('a run of semitones on an instrument that was chosen is no slices of a sample; without one it is', () => {
+  const run = { ...silentEvidence, polyphony: 1, slices: true };
+  assert.equal(findRole({ ...run, program: 26 }).role, 'guitar');
+  assert.equal(findRole({ ...run, program: 26, name: 'Chops' }).role, 'slices');
+  assert.equal(findRole(run).role, 'slices');
+});
