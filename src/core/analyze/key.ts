@@ -69,21 +69,21 @@ export interface KeyWeights {
 }
 
 /**
- * Chosen on the first seed of charts that Debian's abc2midi sounds, those that begin on another chord and vamps in church modes
- * among them, and on the keys of 31 real files that were labeled by hand.
+ * Chosen on three seeds of charts that Debian's abc2midi sounds, those that begin on another chord and vamps in church modes
+ * among them, and on the keys of 31 real files that were labeled by hand; three other seeds are told in docs/accuracy.md.
  */
 export const KEY_WEIGHTS: KeyWeights = {
   profile: 'albrecht',
-  profileWeight: 0.8,
-  first: 0.15,
-  last: 0.33,
-  firstOfRound: 0.2,
-  firstOfTurn: 0.33,
+  profileWeight: 1.4,
+  first: 0.2,
+  last: 0.27,
+  firstOfRound: 0.3,
+  firstOfTurn: 0.25,
   cadence: 0.5,
-  fit: 1.2,
-  bass: 0.4,
-  modal: 0.22,
-  character: 0.2,
+  fit: 1,
+  bass: 0.45,
+  modal: 0.26,
+  character: 0.22,
   third: 0.05,
 };
 
@@ -289,6 +289,10 @@ interface Heard {
   first: ChordFinding | undefined;
   last: ChordFinding | undefined;
   ends: Pick<KeyWeights, 'first' | 'last'>;
+  /** 0..1: what a dominant seventh on the tonic is worth as a home. */
+  sevenths: number;
+  /** Whose blues it is: the one whose fourth and fifth the other chords stand on; null where it is none. */
+  blues: number | null;
   /** Chords onto which a major or dominant chord a fifth above falls. */
   falls: ChordFinding[];
   changes: number;
@@ -304,6 +308,7 @@ function heardOf(
   weights: KeyWeights,
 ): Heard {
   const all = sumOf(sounding);
+  const isBlues = isAllSevenths(chords);
   return {
     sounding,
     all,
@@ -313,7 +318,11 @@ function heardOf(
     first: chords[0],
     last: chords.at(-1),
     ends: endsOf(chords, weights),
+    sevenths: isBlues ? SEVENTH_HOME_OF_BLUES : SEVENTH_HOME,
+    blues: isBlues ? tonicOfThree(chords) : null,
     falls: chords.filter((finding, k) => {
+      // Where all are sevenths, the fall from the first to the fourth degree is no cadence.
+      if (isBlues) return false;
       const before = k > 0 ? chords[k - 1]!.chord : null;
       return before?.root === pitchClass(finding.chord!.root + 7) && before.quality.tones.includes(4);
     }),
@@ -326,12 +335,12 @@ function keyScore({ tonic, mode }: Key, heard: Heard, weights: KeyWeights): numb
   const at = (step: number) => heard.sounding[(tonic + step) % 12]!;
   let inScale = 0;
   for (const step of SCALES[mode]) inScale += at(step);
-  const home = (finding: ChordFinding | undefined) => homeOf(finding, tonic, mode);
+  const home = (finding: ChordFinding | undefined) => homeOf(finding, tonic, mode, heard.sevenths);
   const character = CHARACTER[mode];
   return (
     weights.profileWeight * likenessTo(PROFILE_SHAPES[weights.profile][mode], heard, tonic) +
     (heard.ends.first * home(heard.first) + heard.ends.last * home(heard.last)) +
-    weights.cadence * cadences(heard, home) +
+    weights.cadence * (heard.blues === tonic && !isMinor ? BLUES_CADENCE : cadences(heard, home)) +
     weights.fit * (inScale / heard.all) +
     weights.third * ownThird(at, heard.all, isMinor) +
     (heard.lowest > 0 ? weights.bass * (heard.bass[tonic]! / heard.lowest) : 0) -
@@ -340,14 +349,38 @@ function keyScore({ tonic, mode }: Key, heard: Heard, weights: KeyWeights): numb
 }
 
 /** 0..1: how much a chord is at home: one on the tonic with the key's third is, one without a third half. */
-function homeOf(finding: ChordFinding | undefined, tonic: number, mode: Mode): number {
+function homeOf(finding: ChordFinding | undefined, tonic: number, mode: Mode, sevenths: number): number {
   if (!finding?.chord || finding.chord.root !== tonic) return 0;
   const { tones } = finding.chord.quality;
   const [third, other] = MINOR_MODES.has(mode) ? [3, 4] : [4, 3];
   if (!tones.includes(third)) return tones.includes(other) ? 0 : 0.5;
-  // A dominant seventh on the tonic wants to go on, but where the mode has that seventh.
   const isDominant = third === 4 && tones.includes(10);
-  return !isDominant ? 1 : mode === 'mixolydian' ? DOMINANT_HOME : 0.3;
+  return !isDominant ? 1 : mode === 'mixolydian' ? Math.max(DOMINANT_HOME, sevenths) : sevenths;
+}
+
+/** A dominant seventh on the tonic wants to go on; but where all chords are sevenths, as in a blues, they are color (common practice). */
+const SEVENTH_HOME = 0.3;
+const SEVENTH_HOME_OF_BLUES = 0.8;
+
+/** What it is worth, as a cadence, that the chords are those of a blues on the tonic. */
+const BLUES_CADENCE = 0.5;
+
+/** The root that has its fourth and its fifth beside it, where nearly all chords stand on these three. */
+function tonicOfThree(chords: readonly ChordFinding[]): number | null {
+  const count = (root: number) => chords.filter(({ chord }) => chord!.root === pitchClass(root)).length;
+  for (let tonic = 0; tonic < 12; tonic++) {
+    const three = [tonic, tonic + 5, tonic + 7].map(count);
+    if (three.every((times) => times > 0) && sumOf(three) >= 0.85 * chords.length) return tonic;
+  }
+  return null;
+}
+
+/** Whether nearly all chords with a major third have the dominant seventh too, and there are several of them. */
+function isAllSevenths(chords: readonly ChordFinding[]): boolean {
+  const major = chords.filter(({ chord }) => chord!.quality.tones.includes(4));
+  const roots = new Set(major.map(({ chord }) => chord!.root));
+  const sevenths = major.filter(({ chord }) => chord!.quality.tones.includes(10)).length;
+  return roots.size >= 3 && major.length >= 0.8 * chords.length && sevenths >= 0.75 * major.length;
 }
 
 /** -1..1: how much the third of a key sounds rather than the other; what hardly sounds tells nothing. */
