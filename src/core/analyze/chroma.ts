@@ -75,16 +75,19 @@ export function chromaOf(take: Take, split: Split): Chroma {
     const indices = counts ? byPart[index]!.filter((i) => !split.locked[i]) : [];
     return indices.length > 0 ? [{ role: part.role, said: part.weight, indices }] : [];
   });
-  const hasChords = pitched.some(({ role }) => (ROLE_WEIGHTS[role] ?? 1) === 1);
+  const weightOf = pitched.map(({ role, indices }) =>
+    role !== 'bass' && isTune(take, indices) ? TUNE : (ROLE_WEIGHTS[role] ?? 1),
+  );
+  const hasChords = weightOf.some((weight) => weight === 1);
   const hasBass = pitched.some(({ role }) => role === 'bass');
   const lowest = lowestSounding(
     take,
     pitched.flatMap(({ indices }) => indices),
     segments,
   );
-  for (const { role, said, indices } of pitched) {
+  for (const [number, { role, said, indices }] of pitched.entries()) {
     // Where nothing but a tune plays, the tune is the harmony.
-    const weight = said ?? (hasChords ? (ROLE_WEIGHTS[role] ?? 1) : 1);
+    const weight = said ?? (hasChords ? weightOf[number]! : 1);
     indices.forEach((i, k) => {
       const own = weight * (isPassing(take, indices, k) ? PASSING : 1) * (notes.velocity[i]! / 100);
       spread(segments, notes.tick[i]!, notes.duration[i]!, (at, share) => {
@@ -95,6 +98,24 @@ export function chromaOf(take: Take, split: Split): Chroma {
     });
   }
   return { segments, weights, bass };
+}
+
+/** What a tune counts for the harmony: half of it may be other notes. */
+const TUNE = 0.3;
+
+/** Whether some notes are a tune, whatever plays it: one at a time, and oftener by step than by leap. */
+function isTune(take: Take, indices: readonly number[]): boolean {
+  const { tick, duration, pitch } = take.notes;
+  let [together, steps, leaps] = [0, 0, 0];
+  for (let k = 1; k < indices.length; k++) {
+    const [before, now] = [indices[k - 1]!, indices[k]!];
+    const overlap = tick[before]! + duration[before]! - tick[now]!;
+    if (overlap > duration[before]! / 2) together++;
+    const by = Math.abs(pitch[now]! - pitch[before]!);
+    if (by > 0 && by <= 2) steps++;
+    else if (by > 2) leaps++;
+  }
+  return together <= 0.1 * indices.length && steps >= leaps && indices.length >= 8;
 }
 
 /** A little ahead of a beat still belongs to it, in shares of the beat. */
