@@ -14,8 +14,11 @@ export interface Base {
   emptyTracks: number;
 }
 
-/** What finds first splits. Counted up where it finds other parts or roles than before. */
-export const SPLIT_METHOD = 1;
+/**
+ * What finds first splits. Counted up where it finds other parts or roles than before: 2 holds names and programs against
+ * what sounds.
+ */
+export const SPLIT_METHOD = 2;
 
 /** @throws RangeError where a note was set aside: then it is no first split. */
 export function baseOf({ parts, owner, emptyTracks }: Split): Base {

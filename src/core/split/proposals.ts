@@ -43,7 +43,7 @@ const MENDS = [
   'keySwitches',
   'drumMap',
 ] as const;
-const OFFERS = ['layered', 'hands', 'voices'] as const;
+const OFFERS = ['role', 'layered', 'hands', 'voices'] as const;
 /** Of the time and the harmony: found by analysis, not here. */
 const OF_THE_MUSIC = ['bars', 'meter', 'silence', 'time', 'countIn', 'late', 'tail', 'chart'] as const;
 /** What the takes of its source usually need. */

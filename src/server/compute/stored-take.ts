@@ -68,6 +68,9 @@ function read(bytes: Uint8Array): Take[] {
 
 const keyOf = (takeId: string, revision: number) => `${takeId} ${revision}`;
 
+/** Of libraries that kept no first splits. */
+const OLDER_METHOD = 0;
+
 /** A base for a take of a library that kept none: as it is found now, with the roles that it was told it has. */
 export function baseFor(
   original: StoredOriginal,
@@ -75,7 +78,11 @@ export function baseFor(
 ): Base {
   const base = baseOf(splitTake(originalOf(original)));
   const known = new Map(told.map(({ key, role, certainty }) => [key, { role, certainty }]));
-  return { ...base, parts: base.parts.map((part) => ({ ...part, ...known.get(part.id) })) };
+  // What was told before is offered as it is heard today, like a take of an older method.
+  const method = base.parts.every(({ id, role }) => (known.get(id)?.role ?? role) === role)
+    ? base.method
+    : OLDER_METHOD;
+  return { ...base, method, parts: base.parts.map((part) => ({ ...part, ...known.get(part.id) })) };
 }
 
 /** A take with its moves done. @throws MoveError */

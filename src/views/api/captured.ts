@@ -7,6 +7,8 @@ import { request, requestBytes } from './client.ts';
 export interface CapturedTake {
   take: Take;
   split: Split;
+  /** Version of the method that found the split. */
+  method: number;
 }
 
 /** Reads a take from its original bytes, in the page or in a worker of it. Neither bytes nor first split ever change. */
@@ -16,5 +18,5 @@ export async function fetchCaptured(id: string, pattern: number): Promise<Captur
     requestBytes(`${address}/file`),
     request<Base>(`${address}/base`),
   ]);
-  return { take: readTakes(bytes)[pattern]!, split: splitOf(base) };
+  return { take: readTakes(bytes)[pattern]!, split: splitOf(base), method: base.method };
 }

@@ -4,6 +4,7 @@ import { analyzeTake, type Analysis } from '../../core/analyze/analysis.ts';
 import { ChartError } from '../../core/music/chart.ts';
 import { byHandOf } from '../../core/split/by-hand.ts';
 import { continueMoves, type Move } from '../../core/split/moves.ts';
+import { rolesHeardAnew } from '../../core/split/heard-anew.ts';
 import { acceptAll, mendsFor, offersFor, type Proposal } from '../../core/split/proposals.ts';
 import { fetchCaptured, type CapturedTake } from '../api/captured.ts';
 
@@ -51,8 +52,12 @@ async function moved(asked: MovedTake) {
 
 /** What could be done to the parts of a take. */
 async function worth(asked: MovedTake): Promise<{ mends: Proposal[]; offers: Proposal[] }> {
-  const { take, split } = await moved(asked);
-  return { mends: mendsFor(take, split), offers: offersFor(take, split) };
+  const first = await capturedTake(asked);
+  const { take, split } = continueMoves(first.take, first.split, asked.moves);
+  return {
+    mends: mendsFor(take, split),
+    offers: [...rolesHeardAnew(first.take, first.split, first.method, split), ...offersFor(take, split)],
+  };
 }
 
 /** The move that does all that mends a take; null where there is nothing. */
