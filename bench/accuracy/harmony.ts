@@ -34,7 +34,7 @@ export function scoreCharts(
     const ppq = take.timing.timeline.ppq;
     for (const truth of chords) {
       for (let beat = 0; beat < truth.beats; beat += 0.5) {
-        const heard = chordAt(found, (truth.beat + beat + 0.25) * ppq);
+        const heard = chordAt(found, (truth.beat + beat + 0.25) * ppq)?.chord;
         time++;
         if (heard && heard.root === truth.root && heard.quality.symbol === truth.quality.symbol) right++;
         const third = thirdOf(truth);
@@ -76,8 +76,9 @@ export function keySpanScore(charts: readonly SoundedChart[]): {
   return { right, bars, spans: spans / charts.length };
 }
 
-function chordAt(found: readonly ChordFinding[], tick: number) {
-  return found.find(({ startTick, endTick }) => tick >= startTick && tick < endTick)?.chord ?? null;
+/** What was found at a tick. */
+export function chordAt(found: readonly ChordFinding[], tick: number): ChordFinding | undefined {
+  return found.find(({ startTick, endTick }) => tick >= startTick && tick < endTick);
 }
 
 /** Major or minor; null for chords that are neither. */

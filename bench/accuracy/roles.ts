@@ -11,9 +11,10 @@ import { openmsxFiles } from '../../tests/support/openmsx.ts';
 import { withoutNames, withoutPrograms } from './kits.ts';
 
 /** A part whose role is known, and the one that was found. */
-interface Judged {
+export interface JudgedRole {
   made: Role;
   found: Role;
+  certainty: number;
 }
 
 /** A role's precision and recall. */
@@ -42,21 +43,31 @@ function labels(column: 'instrument' | 'plays'): Map<string, Role> {
   );
 }
 
-/** Share of the real files' parts whose role is right where name and program are there. */
-export function rolesTold(): { parts: number; right: number; wrong: string[] } {
+/** The real files' parts where name and program are there. */
+function toldParts(): (JudgedRole & { file: string; name: string })[] {
   const known = labels('instrument');
-  const wrong: string[] = [];
-  let parts = 0;
-  for (const path of openmsxFiles) {
+  return openmsxFiles.flatMap((path) => {
     const file = basename(path, '.mid');
-    for (const part of splitTake(readTakes(readFileSync(path))[0]!).parts) {
+    return splitTake(readTakes(readFileSync(path))[0]!).parts.map((part) => {
       const made = known.get(`${file} ${part.from[0]!.track + 1} ${part.channel + 1} ${part.id}`);
       if (!made) throw new Error(`${file}, ${part.id} has no label.`);
-      parts++;
-      if (part.role !== made) wrong.push(`${file}, ${part.name}: ${part.role} for ${made}`);
-    }
-  }
-  return { parts, right: parts - wrong.length, wrong };
+      return { file, name: part.name, made, found: part.role, certainty: part.certainty };
+    });
+  });
+}
+
+/** Share of the real files' parts whose role is right where name and program are there. */
+export function rolesTold(): { parts: number; right: number; wrong: string[] } {
+  const told = toldParts();
+  const wrong = told
+    .filter(({ made, found }) => made !== found)
+    .map(({ file, name, made, found }) => `${file}, ${name}: ${found} for ${made}`);
+  return { parts: told.length, right: told.length - wrong.length, wrong };
+}
+
+/** All that is judged: with names and programs, and with both hidden. */
+export function judgedRoles(): Record<'told' | 'standIns' | 'real', JudgedRole[]> {
+  return { told: toldParts(), standIns: standInParts(), real: realParts() };
 }
 
 /** Names and programs hidden: what the notes and channel 10 alone tell. */
@@ -64,7 +75,7 @@ export function rolesHidden(): { standIns: RoleScore[]; real: RoleScore[] } {
   return { standIns: scores(standInParts()), real: scores(realParts()) };
 }
 
-function realParts(): Judged[] {
+function realParts(): JudgedRole[] {
   const known = labels('plays');
   return openmsxFiles.flatMap((path) => {
     const file = basename(path, '.mid');
@@ -77,7 +88,7 @@ function realParts(): Judged[] {
 }
 
 /** The band in every style and key of a few, and the other stand-ins in every style. */
-function standInParts(): Judged[] {
+function standInParts(): JudgedRole[] {
   const bandRoles: Role[] = ['drums', 'bass', 'keys', 'guitar', 'pad'];
   const bands = Object.keys(BAND_STYLES).flatMap((style) =>
     ['Dm | Bb | Gm | A7', 'G | C | D7 | G', 'Eb | Cm | Ab | Bb7'].flatMap((chart, seed) => {
@@ -104,14 +115,14 @@ function standInParts(): Judged[] {
   return [...bands, ...others];
 }
 
-function judged(take: Take, made: readonly Role[]): Judged[] {
+function judged(take: Take, made: readonly Role[]): JudgedRole[] {
   const split = splitTake(takeFrom(withoutNames(withoutPrograms(take.file))));
   // Without programs, parts that only a program told apart are one: they are not judged.
   if (split.parts.length !== made.length) return [];
-  return split.parts.map((part, i) => ({ made: made[i]!, found: part.role }));
+  return split.parts.map((part, i) => ({ made: made[i]!, found: part.role, certainty: part.certainty }));
 }
 
-function scores(parts: readonly Judged[]): RoleScore[] {
+function scores(parts: readonly JudgedRole[]): RoleScore[] {
   return ROLES.flatMap((role) => {
     const made = parts.filter((part) => part.made === role).length;
     const found = parts.filter((part) => part.found === role).length;

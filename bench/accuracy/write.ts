@@ -1,10 +1,14 @@
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { bins, calibrationError, harmonySaid, rolesSaid, type Families } from './calibration.ts';
 import { kitFindings } from './kits.ts';
 import { musicPage } from './music-page.ts';
 import { percent, table } from './markdown.ts';
 import { partsAccuracy } from './parts.ts';
 import { rolesHidden, rolesTold, type RoleScore } from './roles.ts';
+
+/** Charts a set whose certainties are looked at. */
+const CHARTS = 60;
 
 /** Measures how right the findings are, on material that is here or is made here, and writes docs/accuracy.md. */
 const page = [
@@ -17,6 +21,7 @@ const page = [
   ...kitsPage(),
   ...rolesPage(),
   ...musicPage(),
+  ...certaintyPage(),
 ];
 writeFileSync(join(import.meta.dirname, '../../docs/accuracy.md'), `${page.join('\n').trim()}\n`);
 
@@ -110,5 +115,39 @@ function rolesPage(): string[] {
     'apart by notes; what is told is drums, bass, and chords or lines:',
     '',
     ...table(head, rows(real)),
+  ];
+}
+
+function certaintyPage(): string[] {
+  const { keys, chords } = harmonySaid(CHARTS);
+  const kinds: [string, Families][] = [
+    ['keys', keys],
+    ['chords', chords],
+    ['roles', rolesSaid()],
+  ];
+  return [
+    '## How certain',
+    '',
+    'Of what is said with 0.9, nine in ten should be right. Expected calibration error (Naeini, Cooper & Hauskrecht 2015): the mean',
+    'distance between the two over ten bins. The curves were fitted with every family counting the same, two more families of charts and',
+    'the labeled keys of the real files among them; leaving each family of charts out in turn moved its error by 0.02 at the most, for keys',
+    'of charts away from their tonic from 0.14 to 0.16.',
+    '',
+    ...table(
+      ['what', 'family', 'findings', 'error', 'said: right (findings)'],
+      kinds.flatMap(([kind, families]) =>
+        [...Object.entries(families), ['all', Object.values(families).flat()] as const].map(
+          ([family, said]) => [
+            kind,
+            family,
+            said.length,
+            calibrationError(said).toFixed(3),
+            bins(said)
+              .map((bin) => `${bin.said.toFixed(2)}: ${bin.right.toFixed(2)} (${bin.count})`)
+              .join(', '),
+          ],
+        ),
+      ),
+    ),
   ];
 }

@@ -74,21 +74,27 @@ export function findFeel(take: Take, indices: readonly number[]): Feel {
 const ABOUT_A_BEAT = 0.12;
 
 /**
- * By how many beats the onsets about the beats are late, below 0 early. The middle of them, looked for again around what was
- * found until it stays: what lies between the beats, a triplet or a swung offbeat, has no part in it.
+ * By how many beats the onsets about the beats are late, below 0 early; 0 where that may be chance. The middle of them, looked
+ * for again around what was found until it stays: what lies between the beats, a triplet or a swung offbeat, has no part in it.
  */
 function commonLateness(places: readonly number[]): number {
   let late = 0;
+  let error = Infinity;
   for (let round = 0; round < 4; round++) {
     const about = places
       .map((place) => place - late - Math.round(place - late))
       .filter((distance) => Math.abs(distance) < ABOUT_A_BEAT)
       .sort((a, b) => a - b);
     if (about.length < FEWEST / 2) return 0;
-    late += (about[(about.length - 1) >> 1]! + about[about.length >> 1]!) / 2;
+    const middle = (about[(about.length - 1) >> 1]! + about[about.length >> 1]!) / 2;
+    late += middle;
+    error = errorOfMedian(about, middle);
   }
-  return Math.abs(late) < ABOUT_A_BEAT * 1.5 ? late : 0;
+  return Math.abs(late) > SURELY * error && Math.abs(late) < ABOUT_A_BEAT * 1.5 ? late : 0;
 }
+
+/** So many standard errors from 0 are no chance. */
+const SURELY = 3;
 
 /** A standard error of a median: 1.25 times that of a mean, by the middle distance from it (1.48 of it is a deviation). */
 function errorOfMedian(sorted: readonly number[], middle: number): number {

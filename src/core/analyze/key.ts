@@ -69,22 +69,23 @@ export interface KeyWeights {
 }
 
 /**
- * Chosen on three seeds of charts that Debian's abc2midi sounds, those that begin on another chord and vamps in church modes
- * among them, and on the keys of 31 real files that were labeled by hand; three other seeds are told in docs/accuracy.md.
+ * Chosen on halves of eight families: charts that Debian's abc2midi sounds, those that begin on another chord, end away from
+ * their tonic or have all kinds of chord, vamps in church modes, and the keys of 31 real files that were labeled by hand. The
+ * other halves are told in docs/decisions/0014-found-on-music-nobody-tuned-to.md.
  */
 export const KEY_WEIGHTS: KeyWeights = {
   profile: 'albrecht',
-  profileWeight: 1.4,
-  first: 0.2,
-  last: 0.27,
-  firstOfRound: 0.3,
-  firstOfTurn: 0.25,
-  cadence: 0.5,
-  fit: 1,
-  bass: 0.45,
-  modal: 0.26,
-  character: 0.22,
-  third: 0.05,
+  profileWeight: 1.2,
+  first: 0.19,
+  last: 0.23,
+  firstOfRound: 0.16,
+  firstOfTurn: 0.26,
+  cadence: 0.62,
+  fit: 1.15,
+  bass: 0.34,
+  modal: 0.3,
+  character: 0.25,
+  third: 0.03,
 };
 
 /** How much a dominant seventh is at home in the mode that has it: it may as well lead elsewhere. */
@@ -106,8 +107,24 @@ export function findKeysOf(
   const scored = keyScores(total(chroma.weights), total(chroma.bass), chords, weights);
   scored.sort((a, b) => b.score - a.score);
   const spread = scored.map(({ score }) => Math.exp(SHARPNESS * (score - scored[0]!.score)));
-  const sum = spread.reduce((all, value) => all + value, 0);
-  return scored.map(({ tonic, mode }, i) => ({ tonic, mode, certainty: spread[i]! / sum }));
+  const all = sumOf(spread);
+  const best = spread[0]! / all;
+  const certainty = calibrated(best);
+  // The others share what is left as they stand to each other.
+  const left = best < 1 ? (1 - certainty) / (1 - best) : 0;
+  return scored.map(({ tonic, mode }, i) => ({
+    tonic,
+    mode,
+    certainty: i === 0 ? certainty : left * (spread[i]! / all),
+  }));
+}
+
+/**
+ * How often a key with such a share of all is the right one, fitted to nine families of charts and to 31 real files; see
+ * docs/accuracy.md, "How certain".
+ */
+function calibrated(share: number): number {
+  return 1 / (1 + Math.exp(-1.04) * ((1 - share) / share) ** 1.126);
 }
 
 /** A stretch in one key. */
@@ -126,7 +143,7 @@ export function keyAt(spans: readonly KeySpan[], bar: number): KeySpan | undefin
 const SHORTEST = 4;
 
 /** What a change of key must make up for, in score times bars: a chord from elsewhere is no new key. */
-const KEY_CHANGE = 1;
+const KEY_CHANGE = 1.5;
 
 /** What speaks, in each bar, for the key that the whole is in. */
 const HOME = 0.2;

@@ -7,6 +7,7 @@ import { keyLabel, keyName, type Key } from '../../core/music/key.ts';
 import { barStart, beatTicks, meterAt, type Timeline } from '../../core/music/timeline.ts';
 import type { Section } from '../../core/music/form.ts';
 import type { SingleMove } from '../../core/split/moves.ts';
+import { certaintyWords, isDoubtful } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
 import { PopoverCard } from '../../ui/PopoverCard.tsx';
 import type { TimeWindow } from '../../ui/strand.ts';
@@ -150,11 +151,10 @@ function SectionChanges({
   });
 }
 
-/** Ink by certainty: bold and full where it is sure, thin and gray where it is a guess. */
+/** Ink by certainty: bold and full where it is sure, thin and gray where it is a question. */
 function inkOf({ certainty }: ChordFinding): string {
-  if (certainty >= 0.85) return 'font-bold';
-  if (certainty >= 0.65) return 'font-medium';
-  return 'font-normal text-muted italic';
+  if (isDoubtful(certainty)) return 'font-normal text-muted italic';
+  return certainty >= 0.9 ? 'font-bold' : 'font-medium';
 }
 
 function ChordBox({
@@ -183,7 +183,8 @@ function ChordBox({
   const { key } = editing;
   const symbol = chord ? chordSymbol(chord, key) : 'N.C.';
   const numeral = chord && key ? chordNumeral(chord, key) : '';
-  const said = byHand ? 'by hand' : certainty.toFixed(2);
+  const said = byHand ? 'by hand' : certaintyWords(certainty);
+  const asks = !byHand && chord !== null && isDoubtful(certainty);
   return (
     <Popover.Root open={isOpen} onOpenChange={onOpen}>
       <Popover.Trigger asChild>
@@ -200,7 +201,8 @@ function ChordBox({
           <span
             className={place.width > 16 ? `block truncate font-display text-sm ${inkOf(finding)}` : 'sr-only'}
           >
-            {symbol}{' '}
+            {symbol}
+            {asks && '?'}{' '}
           </span>
           <span className={place.width > 16 ? 'block truncate text-[11px] leading-3 text-muted' : 'sr-only'}>
             {newKey && <b className="text-indigo">{keyLabel(newKey)}: </b>}

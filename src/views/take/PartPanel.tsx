@@ -6,7 +6,7 @@ import { pitchName } from '../../core/music/pitch.ts';
 import { ROLES, UNPITCHED } from '../../core/split/roles.ts';
 import type { Part } from '../../core/split/split.ts';
 import { tallyOf } from '../../core/split/tally.ts';
-import { plural } from '../../core/words.ts';
+import { certaintyWords, plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
 import { FileLink } from '../../ui/ButtonLink.tsx';
 import { ROLE_LOOK } from '../../ui/roles.ts';
@@ -179,7 +179,7 @@ function PartTicket({
                   </option>
                 ))}
               </select>
-              <span className="text-muted">{part.found ? part.certainty.toFixed(2) : 'by hand'}</span>
+              <span className="text-muted">{part.found ? certaintyWords(part.certainty) : 'by hand'}</span>
             </span>,
           ],
           part.found

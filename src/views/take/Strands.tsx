@@ -10,6 +10,7 @@ import {
 import { useCallback, useEffect, useRef, type ReactNode, type WheelEvent } from 'react';
 import type { PartLoop } from '../../core/analyze/analysis.ts';
 import type { Timeline } from '../../core/music/timeline.ts';
+import { isDoubtful } from '../../core/words.ts';
 import { Toggle } from '../../ui/Button.tsx';
 import { useSize } from '../../ui/canvas.ts';
 import { RoleMark } from '../../ui/RoleMark.tsx';
@@ -181,6 +182,7 @@ function StrandRow({
   const { setNodeRef: dropRef, isOver, active } = useDroppable({ id: part.id });
   const { setNodeRef: dragRef, listeners, isDragging, transform } = useDraggable({ id: part.id });
   const receives = (isOver && active?.id !== part.id) || drag.over === part.id;
+  const asksRole = part.found && isDoubtful(part.certainty);
   return (
     <div
       ref={(element) => {
@@ -214,8 +216,12 @@ function StrandRow({
           <PartMenu part={part} onDo={(doing) => onDo(doing, part.id)} />
         </div>
         <div className="flex items-center gap-1.5 text-sm">
-          <span className="min-w-0 flex-1 truncate">
+          <span
+            className={`min-w-0 flex-1 truncate ${asksRole ? 'text-muted italic' : ''}`}
+            title={asksRole ? `Perhaps; ${part.certainty.toFixed(2)} certain` : undefined}
+          >
             <RoleMark role={part.role} />
+            {asksRole && '?'}
           </span>
           <span className="flex-none text-muted">{notes.length.toLocaleString('en')}</span>
           <Toggle

@@ -3,7 +3,7 @@ import { scaled } from '../../core/capture/retime.ts';
 import type { Take } from '../../core/capture/take.ts';
 import { keyName, parseKey, sameKey, type Key } from '../../core/music/key.ts';
 import { bpmOf, tempoAt } from '../../core/music/timeline.ts';
-import { plural } from '../../core/words.ts';
+import { certaintyWords, plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
 import { KeyOptions } from '../../ui/KeyOptions.tsx';
 import { RenameField } from '../../ui/RenameField.tsx';
@@ -37,8 +37,10 @@ export function TakeHeading({
 }) {
   const { timeline, tempos } = take.timing;
   const bpm = bpmOf(tempoAt(timeline, 0).microseconds);
-  const certainty = (key: Key) =>
-    row.keys.find((finding) => sameKey(finding, key))?.certainty.toFixed(2) ?? '';
+  const certainty = (key: Key) => {
+    const found = row.keys.find((finding) => sameKey(finding, key));
+    return found ? certaintyWords(found.certainty) : '';
+  };
   const other = row.keys.find((finding) => !chosen || !sameKey(finding, chosen));
   const asked = tempos.length === 0 ? ' (assumed: the file gives none)' : '';
   return (

@@ -73,7 +73,7 @@ test('the runner-up is what stood against it', () => {
   const finding = findRole({ ...silentEvidence, program: 48, name: 'Lead' });
   assert.equal(finding.role, 'lead');
   assert.equal(finding.runnerUp, 'strings');
-  assert.ok(finding.certainty > 0.5 && finding.certainty < 0.7);
+  assert.ok(finding.certainty > 0.7 && finding.certainty < 0.85);
 });
 
 test('what sounds outweighs a name that cannot be: chords called drums, chords far up called bass (common practice)', () => {
