@@ -1,7 +1,8 @@
 import type { Take } from '../capture/take.ts';
+import { GM_DRUM_CHANNEL } from '../midi/gm.ts';
 import { barStart, barsUntil, beatTicks, meterAt, type Timeline } from '../music/timeline.ts';
 import { UNPITCHED, type Role } from '../split/roles.ts';
-import { notesByPart, type Split } from '../split/split.ts';
+import { notesByPart, type Part, type Split } from '../split/split.ts';
 
 /** A stretch of time that a chord is looked for in: a beat. */
 export interface Segment {
@@ -71,7 +72,7 @@ export function chromaOf(take: Take, split: Split): Chroma {
   const bass = segments.map(() => new Float64Array(12));
   const byPart = notesByPart(split);
   const pitched = split.parts.flatMap((part, index) => {
-    const counts = !UNPITCHED.has(part.role) && part.weight !== 0;
+    const counts = !UNPITCHED.has(part.role) && (part.weight ?? weightOfProgram(part)) > 0;
     const indices = counts ? byPart[index]!.filter((i) => !split.locked[i]) : [];
     return indices.length > 0 ? [{ role: part.role, said: part.weight, indices }] : [];
   });
@@ -98,6 +99,13 @@ export function chromaOf(take: Take, split: Split): Chroma {
     });
   }
   return { segments, weights, bass };
+}
+
+/** Programs from here on are sound effects (General MIDI System Level 1): where they sound, no pitch is meant. */
+const SOUND_EFFECTS = 120;
+
+function weightOfProgram({ program, channel }: Part): 0 | 1 {
+  return program >= SOUND_EFFECTS && channel !== GM_DRUM_CHANNEL ? 0 : 1;
 }
 
 /** What a tune counts for the harmony: half of it may be other notes. */

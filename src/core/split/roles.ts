@@ -102,7 +102,7 @@ const PROGRAM_ROLES: Readonly<Record<number, Role>> = {
 const NAME_ROLES: readonly [RegExp, Role][] = [
   [/\b(click|metronome|count)/i, 'click'],
   [/\b(slice|slices|chops?)\b/i, 'slices'],
-  [/\b(drums?|kit|kick|snare|hi-?hats?|toms?|cymbals?|beats?)\b/i, 'drums'],
+  [/\b(drums?|drum ?kit|drum ?set|kit|kick|snare|hi-?hats?|toms?|cymbals?|beats?)\b/i, 'drums'],
   [/\b(perc|percussion|congas?|bongos?|shaker|tambourine|timpani|claps?)/i, 'percussion'],
   [/\b(bass|contrabass|sub)\b(?!oon)/i, 'bass'],
   [/\b(arp|arpeggio|arpeggiator|sequence)\b/i, 'arpeggio'],
@@ -115,6 +115,11 @@ const NAME_ROLES: readonly [RegExp, Role][] = [
   [/\b(lead|melody|tune|solo)\b/i, 'lead'],
   [/\b(piano|keys|organ|rhodes|harpsichord|clav|celesta|vibes|marimba|e\.?p\.?)\b/i, 'keys'],
 ];
+
+/** A name with its words apart: "Piano1" and "Slap_Bass" are as good as "Piano 1" and "Slap Bass". */
+function wordsOf(name: string): string {
+  return name.replace(/_/g, ' ').replace(/([a-z])(\d)/gi, '$1 $2');
+}
 
 /**
  * Weighs the evidence: each fact adds to a role's score; the best and the second are returned with the
@@ -129,7 +134,8 @@ export function findRole(evidence: RoleEvidence): RoleFinding {
   };
 
   if (evidence.isDrumChannel) add('drums', 4, 'on channel 10, which General MIDI keeps for drums');
-  const named = NAME_ROLES.find(([pattern]) => pattern.test(evidence.name));
+  const words = wordsOf(evidence.name);
+  const named = NAME_ROLES.find(([pattern]) => pattern.test(words));
   if (named) add(named[1], 2.2 * couldBe(named[1], evidence), `called "${evidence.name}"`);
   if (evidence.program !== null && !evidence.isDrumChannel) {
     const role = PROGRAM_ROLES[evidence.program] ?? FAMILY_ROLES[evidence.program >> 3] ?? 'other';

@@ -52,6 +52,9 @@ test('a name is worth more than a program', () => {
     ['Bassoon', 'reeds'],
     ['Kit', 'drums'],
     ['Arp left', 'arpeggio'],
+    ['Piano1 (MIDI)', 'keys'],
+    ['Slap_Bass', 'bass'],
+    ['Drumkit', 'drums'],
   ] as const) {
     assert.equal(findRole({ ...silentEvidence, program: 89, name }).role, role, name);
   }
