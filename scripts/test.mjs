@@ -41,7 +41,7 @@ function testFiles(kind, leftOut = /^$/) {
  * Two servers at once, and no waiting for connections that they keep open. Unit tests end by themselves: where an end is
  * forced, what the last of them had to say can be lost on the way, and their number is too small.
  */
-const SERVERS = ['--test-concurrency=2', '--test-force-exit', '--test-timeout=300000'];
+const SERVERS = ['--test-concurrency=2', '--test-force-exit', '--test-timeout=900000'];
 
 /** Dots while it goes, what failed, and the counts. */
 const REPORTERS = ['dot', './scripts/summary-reporter.mjs'].flatMap((reporter) => [
