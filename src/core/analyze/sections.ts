@@ -3,6 +3,7 @@ import type { Section } from '../music/form.ts';
 import { positionAt } from '../music/timeline.ts';
 import { UNPITCHED } from '../split/roles.ts';
 import type { Split } from '../split/split.ts';
+import { barsOf, type Bar } from './bars-alike.ts';
 import { MOST_BARS } from './chroma.ts';
 import { cosine } from './measures.ts';
 
@@ -52,7 +53,7 @@ export function findSections(take: Take, split: Split, tailBars = 0): FoundSecti
     )
       starts.push(at);
   });
-  return labeled(bars, withTail(starts, bars.length, tailBars));
+  return labeled(bars, playedBars(take, split), withTail(starts, bars.length, tailBars));
 }
 
 /** The tail after the form is a section of its own; a boundary that was found beside its beginning is that one. */
@@ -115,14 +116,42 @@ function sumOf(bars: readonly Float64Array[], from: number, to: number): Float64
   return sum;
 }
 
+/** What all parts play in each bar, on a grid of sixteenths. */
+function playedBars(take: Take, split: Split): Bar[] {
+  const indices = [...split.owner.keys()].filter((note) => split.owner[note]! >= 0);
+  return barsOf(take, indices);
+}
+
+/** Of the notes of two stretches of bars, bar by bar from their beginnings, the share (0..1) that both have. */
+function sharedNotes(played: readonly Bar[], one: number, other: number, bars: number): number {
+  let [both, all] = [0, 0];
+  for (let k = 0; k < bars; k++) {
+    const [a, b] = [played[one + k]?.notes ?? [], played[other + k]?.notes ?? []];
+    const there = new Set(a);
+    for (const note of b) if (there.has(note)) both += 2;
+    all += a.length + b.length;
+  }
+  return all === 0 ? 1 : both / all;
+}
+
+/** Sections that sound of the same and share fewer of their notes are two things, such as two tunes over the same changes. */
+const FEWEST_SHARED = 0.5;
+
 /** Sections named in the order in which they are first heard. */
-function labeled(bars: readonly Float64Array[], starts: readonly number[]): FoundSection[] {
-  const known: { label: string; sum: Float64Array }[] = [];
+function labeled(
+  bars: readonly Float64Array[],
+  played: readonly Bar[],
+  starts: readonly number[],
+): FoundSection[] {
+  const known: { label: string; sum: Float64Array; start: number; end: number }[] = [];
   const sections = starts.map((start, k) => {
     const end = starts[k + 1] ?? bars.length;
     const sum = sumOf(bars, start, end);
-    let same = known.find((other) => cosine(other.sum, sum) >= ALIKE);
-    if (!same) known.push((same = { label: labelOf(known.length), sum }));
+    const shares = (other: { start: number; end: number }) =>
+      sharedNotes(played, other.start, start, Math.min(end - start, other.end - other.start)) >=
+      FEWEST_SHARED;
+    let same = known.find((other) => cosine(other.sum, sum) >= ALIKE && shares(other));
+    if (!same) known.push((same = { label: labelOf(known.length), sum, start, end }));
     return { startBar: start + 1, bars: end - start, label: same.label };
   });
   const joined: FoundSection[] = [];

@@ -42,6 +42,21 @@ test('sections of made forms begin where they were made to, and come back under 
   assert.ok(boundaries >= 0.85 && bars >= 0.9, `${boundaries} ${bars}`);
 });
 
+test('another tune of the same notes is another section; the same tune again is the same', () => {
+  const verse = [60, 62, 64, 65, 67, 69, 71, 72];
+  const bridge = [54, 56, 58, 61, 63, 66, 68, 70];
+  const form = (last: readonly number[]) => {
+    const bars = [verse, bridge, last].flatMap((tune) => Array.from({ length: 8 }, () => tune));
+    const notes = bars.flatMap((tune, bar) =>
+      tune.map((pitch, k): NoteSpec => [bar * 1920 + k * 240, 200, pitch]),
+    );
+    const take = takeOf([trackOf(notes)]);
+    return findSections(take, splitTake(take)).map(({ label }) => label);
+  };
+  assert.deepEqual(form(verse), ['A', 'B', 'A']);
+  assert.deepEqual(form([...verse].reverse()), ['A', 'B', 'C']);
+});
+
 test('markers of the file are its sections', () => {
   const bars = Array.from({ length: 16 }, (_, bar): NoteSpec => [bar * 1920, 1800, 48 + (bar % 4)]);
   const marker = (bar: number, text: string) =>
