@@ -18,6 +18,7 @@ import { applyMoves } from '../../../src/core/split/moves.ts';
 import { noteSet } from '../../../src/core/split/note-set.ts';
 import { splitTake } from '../../../src/core/split/split.ts';
 import { bandFile } from '../../../src/core/standins/band.ts';
+import { performanceFile, PPQ } from '../../../src/core/standins/performance.ts';
 import { Chord } from 'tonal';
 import { Note } from 'tonal';
 import { soundedCharts } from '../../../bench/accuracy/charts.ts';
@@ -138,6 +139,73 @@ test('a bass under a tune alone is heard in the light of the chord that comes la
     ),
   );
   assert.deepEqual(symbols(takeOf([trackOf(riff)])), ['E5', 'G5', 'A5', 'E5']);
+});
+
+/** Parts of one performance; notes as ticks of 480 a quarter, lengths and pitches. */
+const performed = (parts: readonly { program: number; notes: readonly NoteSpec[] }[]) =>
+  takeFrom(
+    performanceFile({
+      title: 'x',
+      bpm: 100,
+      meter: { numerator: 4, denominator: 4 },
+      bars: 8,
+      input: null,
+      parts: parts.map(({ program, notes }, channel) => ({
+        name: `Part ${channel + 1}`,
+        channel,
+        program,
+        notes: notes.map(([tick, length, pitch]) => ({
+          tick: (tick * PPQ) / 480,
+          length: (length * PPQ) / 480,
+          pitch,
+          velocity: 90,
+        })),
+      })),
+    }),
+  );
+
+/** Held triads, a bar each. */
+const TRIADS = [
+  [57, 60, 64],
+  [53, 57, 60],
+  [55, 60, 64],
+  [55, 59, 62],
+];
+const held = [...TRIADS, ...TRIADS].flatMap((chord, bar) =>
+  chord.map((pitch): NoteSpec => [bar * 1920, 1900, pitch]),
+);
+const symbolsOf = (take: Take) =>
+  analyzed(take).chords.map(({ chord }) => chord && chordSymbol({ ...chord, bass: chord.root }, null));
+const AS_HELD = ['Am', 'F', 'C', 'G', 'Am', 'F', 'C', 'G'];
+
+test('a tune by step is a tune on any instrument: its other notes make no other chords', () => {
+  // Two of three of its notes are beside the chords.
+  const scale = [69, 71, 74, 72, 71, 69, 71, 74];
+  const tune = Array.from({ length: 64 }, (_, i): NoteSpec => [i * 240, 230, scale[i % 8]!]);
+  const stabs = held.flatMap(([tick, , pitch]): NoteSpec[] => [
+    [tick, 200, pitch],
+    [tick + 960, 200, pitch],
+  ]);
+  for (const program of [0, 24, 40, 65, 80]) {
+    const take = performed([
+      { program: 4, notes: stabs },
+      { program, notes: tune },
+    ]);
+    assert.deepEqual(symbolsOf(take), AS_HELD, `program ${program + 1}`);
+  }
+});
+
+test('sound effects have no pitch that is meant (General MIDI, programs 121 to 128); a person may say that one has', () => {
+  const noise = Array.from({ length: 128 }, (_, i): NoteSpec => [i * 120, 110, 48 + ((i * i * 5 + i) % 37)]);
+  const take = performed([
+    { program: 48, notes: held },
+    { program: 120, notes: noise },
+  ]);
+  assert.deepEqual(symbolsOf(take), AS_HELD);
+  const split = splitTake(take);
+  assert.equal(split.parts[1]!.role, 'other');
+  const said = applyMoves(split, take.notes, [{ move: 'weigh', part: split.parts[1]!.id, weight: 1 }]);
+  assert.notDeepEqual(chromaOf(take, said).weights, chromaOf(take, split).weights);
 });
 
 test('every kind of chord has the notes that tonal gives it, and comes back from them', () => {
@@ -276,7 +344,7 @@ test('MIREX scores keys as the task does (from memory): exact, fifth, relative, 
 });
 
 test('charts sounded by abc2midi: chords and keys as they were typed', () => {
-  const goals = { plain: [0.99, 0.97, 0.99], hard: [0.94, 0.9, 0.96], rich: [0.9, 0.85, 0.9] } as const;
+  const goals = { plain: [0.99, 0.97, 0.99], hard: [0.95, 0.91, 0.99], rich: [0.9, 0.85, 0.9] } as const;
   for (const [set, [majorMinor, all, key]] of Object.entries(goals)) {
     const score = scoreCharts(soundedCharts(set as keyof typeof goals, 60));
     assert.ok(score.majorMinor >= majorMinor, `${set}, major and minor: ${score.majorMinor.toFixed(3)}`);

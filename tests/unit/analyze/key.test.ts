@@ -4,7 +4,7 @@ import { harmonyOf } from '../../../src/core/analyze/analysis.ts';
 import { findKeysOf, findKeySpans } from '../../../src/core/analyze/key.ts';
 import { keyName } from '../../../src/core/music/key.ts';
 import { splitTake } from '../../../src/core/split/split.ts';
-import { takeFrom } from '../../../src/core/capture/take.ts';
+import { takeFrom, type Take } from '../../../src/core/capture/take.ts';
 import { bandFile } from '../../../src/core/standins/band.ts';
 import { takeOf, trackOf } from '../../support/midi.ts';
 
@@ -73,6 +73,55 @@ test('vamps that go round are in the mode that their first chord says (common pr
       if (key.tonic !== i || key.mode !== mode) wrong.push(`${tonic} ${mode}: ${keyName(key)}`);
     }
   assert.ok(wrong.length <= 3, wrong.join(', '));
+});
+
+/** Block chords over their roots, a bar each, given as root and whether a minor or a dominant seventh is on it. */
+function blocks(chords: readonly (readonly [root: number, kind: 'major' | 'minor' | 'seventh'])[]): Take {
+  const tones = { major: [0, 4, 7], minor: [0, 3, 7], seventh: [0, 4, 7, 10] };
+  return takeOf([
+    trackOf(
+      chords.flatMap(([root, kind], bar) => [
+        [bar * 1920, 1900, 36 + (root % 12)] as const,
+        ...tones[kind].map((step) => [bar * 1920, 1900, 60 + ((root + step) % 12)] as const),
+      ]),
+    ),
+  ]);
+}
+
+test('a twelve-bar blues is in the key of its first degree, wherever one begins to listen (common practice), in all twelve keys', () => {
+  const form = [0, 5, 0, 0, 5, 5, 0, 0, 7, 5, 0, 7];
+  for (const from of [0, 4, 8]) {
+    const turned = [...form.slice(from), ...form.slice(0, from)];
+    for (let tonic = 0; tonic < 12; tonic++) {
+      const take = blocks([...turned, ...turned].map((degree) => [(tonic + degree) % 12, 'seventh']));
+      const key = harmonyOf(take, splitTake(take)).keys[0]!;
+      assert.equal(key.tonic, tonic, `from bar ${from + 1}: ${keyName(key)}`);
+      assert.notEqual(key.mode, 'minor');
+    }
+  }
+});
+
+test('a key changes on any bar line of a long take', () => {
+  const round = (tonic: number) =>
+    [
+      [tonic, 'major'],
+      [tonic + 9, 'minor'],
+      [tonic + 5, 'major'],
+      [tonic + 7, 'seventh'],
+    ] as const;
+  for (const before of [1, 2, 3]) {
+    const rounds = (count: number, tonic: number) => Array.from({ length: count }, () => round(tonic)).flat();
+    const home = Array.from({ length: before }, () => [0, 'major'] as const);
+    const take = blocks([...home, ...rounds(10, 0), ...rounds(10, 6), [6, 'major']]);
+    const { chroma, chords } = harmonyOf(take, splitTake(take));
+    assert.deepEqual(
+      findKeySpans(chroma, chords).map((span) => [span.startBar, keyName(span)]),
+      [
+        [1, 'C major'],
+        [41 + before, 'Gb major'],
+      ],
+    );
+  }
 });
 
 test('drums do not count', () => {

@@ -1,6 +1,8 @@
 import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import { findRole, type Role } from '../../../src/core/split/roles.ts';
+import { splitTake } from '../../../src/core/split/split.ts';
+import { takeOf, trackOf, type NoteSpec } from '../../support/midi.ts';
 
 const silentEvidence = {
   isDrumChannel: false,
@@ -109,4 +111,36 @@ test('a run of semitones on an instrument that was chosen is no slices of a samp
   assert.equal(findRole({ ...run, program: 26 }).role, 'guitar');
   assert.equal(findRole({ ...run, program: 26, name: 'Chops' }).role, 'slices');
   assert.equal(findRole(run).role, 'slices');
+});
+
+/** The role of quick single notes under something else, without names and programs. */
+function roleUnder(above: readonly NoteSpec[], quick: readonly NoteSpec[]): Role {
+  const split = splitTake(takeOf([trackOf([...quick, ...above])]));
+  return split.parts.find(({ channel }) => channel === 0)!.role;
+}
+
+test('broken chords under a tune are no kit, however badly they fit it; a groove in which no two pieces meet is one', () => {
+  // Sevenths of a blues, and a tune of which half is on the way from one of their notes to the next.
+  const chords = [
+    [44, 48, 51, 54],
+    [37, 41, 44, 47],
+    [44, 48, 51, 54],
+    [39, 43, 46, 49],
+  ];
+  const line = [72, 72, 70, 72, 73, 72, 71, 71, 68, 70, 68, 67, 68, 67, 66, 66];
+  const tune = Array.from({ length: 64 }, (_, i): NoteSpec => [i * 480, 470, line[i % 16]!, 90, 1]);
+  for (let up = 0; up < 12; up++) {
+    const broken = Array.from({ length: 128 }, (_, i): NoteSpec => [
+      i * 240,
+      220,
+      chords[(i >> 3) % 4]![i % 4]! + up,
+    ]);
+    assert.notEqual(roleUnder(tune, broken), 'drums', `${up} semitones up`);
+  }
+  const groove = [36, 42, 38, 42, 36, 46, 38, 41];
+  const kit = Array.from({ length: 128 }, (_, i): NoteSpec => [i * 240, 60, groove[i % 8]!]);
+  const held = Array.from({ length: 16 }, (_, bar) =>
+    [0, 4, 7].map((step): NoteSpec => [bar * 1920, 1900, 60 + [0, 5, 7, 0][bar % 4]! + step, 90, 1]),
+  ).flat();
+  assert.equal(roleUnder(held, kit), 'drums');
 });
