@@ -3,7 +3,7 @@ export function plural(count: number, what: string, several = `${what}s`): strin
   return `${count.toLocaleString('en')} ${count === 1 ? what : several}`;
 }
 
-/** What is less certain than this is said as a question. Certainties are calibrated: three in ten of these are wrong. */
+/** What is less certain than this is said as a question. Certainties are calibrated: of these, three in ten and more are wrong. */
 const DOUBTFUL = 0.7;
 
 export function isDoubtful(certainty: number): boolean {

@@ -68,6 +68,12 @@ export function barLikeness(one: Bar, other: Bar, shift = 0): number {
 
 /** Dice's coefficient: twice what both have over what each has. */
 function shared(one: Int32Array, other: Int32Array, shift = 0): number {
+  const all = one.length + other.length;
+  return all === 0 ? 1 : (2 * inBoth(one, other, shift)) / all;
+}
+
+/** How many values two ascending lists have in common, the first moved by `shift`. */
+export function inBoth(one: Int32Array, other: Int32Array, shift = 0): number {
   let [both, i, j] = [0, 0, 0];
   while (i < one.length && j < other.length) {
     const difference = one[i]! + shift - other[j]!;
@@ -75,5 +81,5 @@ function shared(one: Int32Array, other: Int32Array, shift = 0): number {
     if (difference <= 0) i++;
     if (difference >= 0) j++;
   }
-  return one.length + other.length === 0 ? 1 : (2 * both) / (one.length + other.length);
+  return both;
 }

@@ -2,7 +2,7 @@ import type { Retiming } from '../capture/retime.ts';
 import type { Take } from '../capture/take.ts';
 import { secondsToTicks } from '../music/timeline.ts';
 import type { Split } from '../split/split.ts';
-import { cosine, mean } from './measures.ts';
+import { cosine, logistic, mean } from './measures.ts';
 import { onsetsOf, type Onset } from './onsets.ts';
 
 /** Where the beats and bars of a take are, told by what is played alone. */
@@ -110,7 +110,7 @@ export function chosen(readings: readonly Reading[], weights: BeatWeights): Beat
     beatsPerBar,
     firstDownbeat,
     bpm: bpmOfBeats(beats),
-    certainty: 1 / (1 + Math.exp(-10 * lead)),
+    certainty: logistic(10 * lead),
   };
 }
 

@@ -1,5 +1,6 @@
 import { CHORD_QUALITIES, chordTones, type ChordName, type ChordQuality } from '../music/chord.ts';
 import type { Chroma } from './chroma.ts';
+import { logistic } from './measures.ts';
 
 /** A chord found over some time. */
 export interface ChordFinding {
@@ -237,6 +238,6 @@ function certaintyOf(scores: readonly (Float64Array | null)[], state: number): n
     if (s !== state) other = Math.max(other, value);
   });
   const lead = total[state]! - other;
-  const certainty = 1 / (1 + Math.exp(-(CALIBRATION.rest + CALIBRATION.lead * (lead / Math.sqrt(heard)))));
+  const certainty = logistic(CALIBRATION.rest + CALIBRATION.lead * (lead / Math.sqrt(heard)));
   return Math.round(100 * Math.min(MOST_CERTAIN, certainty)) / 100;
 }

@@ -1,6 +1,6 @@
 import type { ChordFinding } from './chords.ts';
 import type { Chroma } from './chroma.ts';
-import { mean } from './measures.ts';
+import { logistic, mean } from './measures.ts';
 import { MODE_STEPS, MODES, sameKey, type Key, type Mode } from '../music/key.ts';
 import { pitchClass } from '../music/pitch.ts';
 
@@ -124,7 +124,7 @@ export function findKeysOf(
  * docs/accuracy.md, "How certain".
  */
 function calibrated(share: number): number {
-  return 1 / (1 + Math.exp(-1.04) * ((1 - share) / share) ** 1.126);
+  return logistic(1.04 + 1.126 * Math.log(share / (1 - share)));
 }
 
 /** A stretch in one key. */

@@ -5,6 +5,11 @@ export function mean(values: readonly number[]): number {
   return values.reduce((sum, value) => sum + value, 0) / Math.max(1, values.length);
 }
 
+/** 0..1: how likely something is with such a logarithm of its odds. */
+export function logistic(logOdds: number): number {
+  return 1 / (1 + Math.exp(-logOdds));
+}
+
 /** The middle value, of two the upper; 0 of none. */
 export function upperMedian(values: readonly number[]): number {
   return [...values].sort((a, b) => a - b)[values.length >> 1] ?? 0;

@@ -3,7 +3,7 @@ import type { Section } from '../music/form.ts';
 import { positionAt } from '../music/timeline.ts';
 import { UNPITCHED } from '../split/roles.ts';
 import type { Split } from '../split/split.ts';
-import { barsOf, type Bar } from './bars-alike.ts';
+import { barsOf, inBoth, type Bar } from './bars-alike.ts';
 import { MOST_BARS } from './chroma.ts';
 import { cosine } from './measures.ts';
 
@@ -126,9 +126,8 @@ function playedBars(take: Take, split: Split): Bar[] {
 function sharedNotes(played: readonly Bar[], one: number, other: number, bars: number): number {
   let [both, all] = [0, 0];
   for (let k = 0; k < bars; k++) {
-    const [a, b] = [played[one + k]?.notes ?? [], played[other + k]?.notes ?? []];
-    const there = new Set(a);
-    for (const note of b) if (there.has(note)) both += 2;
+    const [a, b] = [played[one + k]!.notes, played[other + k]!.notes];
+    both += 2 * inBoth(a, b);
     all += a.length + b.length;
   }
   return all === 0 ? 1 : both / all;

@@ -2,6 +2,7 @@ import type { Take } from '../capture/take.ts';
 import { beatTicks, meterAt, ticksToSeconds } from '../music/timeline.ts';
 import type { Split } from '../split/split.ts';
 import { barReadings, BEAT_WEIGHTS, scoreOf } from './beats.ts';
+import { logistic } from './measures.ts';
 import { onsetsOf } from './onsets.ts';
 
 /** Fewer strokes tell nothing of a grid. */
@@ -71,5 +72,5 @@ export function otherTempo(take: Take, split: Split): { factor: 0.5 | 2; certain
     .map((factor) => ({ factor, lead: score(factor) - written }))
     .sort((a, b) => b.lead - a.lead);
   if (!best || best.lead < NEAR_EVEN) return null;
-  return { factor: best.factor, certainty: Math.round(100 / (1 + Math.exp(-4 * best.lead))) / 100 };
+  return { factor: best.factor, certainty: Math.round(100 * logistic(4 * best.lead)) / 100 };
 }

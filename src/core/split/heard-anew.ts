@@ -1,15 +1,18 @@
 import type { Take } from '../capture/take.ts';
 import { SPLIT_METHOD } from './base.ts';
-import type { Proposal } from './proposals.ts';
+import { inOrder, type Proposal } from './proposals.ts';
 import { notesByPart, splitTake, type Split } from './split.ts';
+
+/** The first split as it would be found today: the one that is there, where today's method found it. */
+export function splitOfToday(take: Take, first: Split, method: number): Split {
+  return method >= SPLIT_METHOD ? first : splitTake(take);
+}
 
 /**
  * What is heard otherwise today than when a take came in: the roles of parts, offered and never changed by itself. `first`
- * is the take's first split, found by `method`; `split` is how it stands now.
+ * is the take's first split as it was found then, `today` as it would be found now; `split` is how it stands.
  */
-export function rolesHeardAnew(take: Take, first: Split, method: number, split: Split): Proposal[] {
-  if (method >= SPLIT_METHOD) return [];
-  const today = splitTake(take);
+export function rolesHeardAnew(first: Split, today: Split, split: Split): Proposal[] {
   const [then, now] = [notesByPart(first), notesByPart(today)];
   const proposals = first.parts.flatMap((was, index): Proposal[] => {
     // The same notes then and now, whatever the part was called: what is divided otherwise is no question of a role.
@@ -29,7 +32,7 @@ export function rolesHeardAnew(take: Take, first: Split, method: number, split: 
       },
     ];
   });
-  return proposals.filter(({ id }) => !split.refused.includes(id));
+  return inOrder(split, proposals);
 }
 
 function sameNotes(a: readonly number[], b: readonly number[]): boolean {

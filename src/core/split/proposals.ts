@@ -92,7 +92,8 @@ export function offersFor(take: Take, split: Split): Proposal[] {
   ]);
 }
 
-function inOrder(split: Split, found: Proposal[]): Proposal[] {
+/** What was found, in the order of its kinds, without what was refused. */
+export function inOrder(split: Split, found: Proposal[]): Proposal[] {
   const order = ({ kind }: Proposal) => PROPOSALS.indexOf(kind);
   return found.filter(({ id }) => !split.refused.includes(id)).sort((a, b) => order(a) - order(b));
 }

@@ -102,7 +102,7 @@ const PROGRAM_ROLES: Readonly<Record<number, Role>> = {
 const NAME_ROLES: readonly [RegExp, Role][] = [
   [/\b(click|metronome|count)/i, 'click'],
   [/\b(slice|slices|chops?)\b/i, 'slices'],
-  [/\b(drums?|drum ?kit|drum ?set|kit|kick|snare|hi-?hats?|toms?|cymbals?|beats?)\b/i, 'drums'],
+  [/\b(drums?|drumkit|drumset|kit|kick|snare|hi-?hats?|toms?|cymbals?|beats?)\b/i, 'drums'],
   [/\b(perc|percussion|congas?|bongos?|shaker|tambourine|timpani|claps?)/i, 'percussion'],
   [/\b(bass|contrabass|sub)\b(?!oon)/i, 'bass'],
   [/\b(arp|arpeggio|arpeggiator|sequence)\b/i, 'arpeggio'],
@@ -139,8 +139,7 @@ export function findRole(evidence: RoleEvidence): RoleFinding {
   if (named) add(named[1], 2.2 * couldBe(named[1], evidence), `called "${evidence.name}"`);
   if (evidence.program !== null && !evidence.isDrumChannel) {
     const role = PROGRAM_ROLES[evidence.program] ?? FAMILY_ROLES[evidence.program >> 3] ?? 'other';
-    // Program 1 is what a device sends when nobody has chosen.
-    const worth = evidence.program === 0 ? 0.8 : 1.8;
+    const worth = isChosen(evidence.program) ? 1.8 : 0.8;
     add(role, worth * couldBe(role, evidence), `plays program ${evidence.program + 1}`);
   }
   if (!evidence.isDrumChannel) addPlayingEvidence(evidence, add);
@@ -156,12 +155,17 @@ export function findRole(evidence: RoleEvidence): RoleFinding {
   };
 }
 
+/** Whether somebody has chosen a program: the first is what a device sends when nobody has. */
+function isChosen(program: number | null): program is number {
+  return program !== null && program > 0;
+}
+
 /**
  * Whether a pitched instrument was chosen: it plays neighboring pitches as a run. Slices of a sample have none, or one
  * that means nothing. Programs from 113 on are percussion and effects.
  */
 export function isInstrument(program: number | null): boolean {
-  return program !== null && program > 0 && program < 112;
+  return isChosen(program) && program < 112;
 }
 
 /** So little of a part may be strange to the harmony around it for its pitches to be meant as pitches, 0..1. */
@@ -194,7 +198,7 @@ function couldBe(role: Role, evidence: RoleEvidence): number {
 
 /** Whether anything but the notes tells what a part is. */
 function isTold({ isDrumChannel, program }: RoleEvidence, isNamed: boolean): boolean {
-  return isDrumChannel || isNamed || (program !== null && program > 0);
+  return isDrumChannel || isNamed || isChosen(program);
 }
 
 /** How often a part is what it is heard as where nothing tells but its notes: of 31 real files and the stand-ins. */

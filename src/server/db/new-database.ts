@@ -4,7 +4,6 @@
  */
 import { cpSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { PGlite } from '@electric-sql/pglite';
 import { appRoot } from '../paths.ts';
 
 /** Of this version of PGlite: another may write its files otherwise. */
@@ -23,6 +22,8 @@ function preparedDatabase(): string {
 export async function prepareDatabase(): Promise<void> {
   const prepared = preparedDatabase();
   if (existsSync(prepared)) return;
+  // Loaded by the build alone: servers and commands have it in a thread of its own.
+  const { PGlite } = await import('@electric-sql/pglite');
   await wholeOrNot(prepared, async (making) => {
     mkdirSync(making);
     await (await PGlite.create(making)).close();

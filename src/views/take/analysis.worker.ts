@@ -4,8 +4,9 @@ import { analyzeTake, type Analysis } from '../../core/analyze/analysis.ts';
 import { ChartError } from '../../core/music/chart.ts';
 import { byHandOf } from '../../core/split/by-hand.ts';
 import { continueMoves, type Move } from '../../core/split/moves.ts';
-import { rolesHeardAnew } from '../../core/split/heard-anew.ts';
+import { rolesHeardAnew, splitOfToday } from '../../core/split/heard-anew.ts';
 import { acceptAll, mendsFor, offersFor, type Proposal } from '../../core/split/proposals.ts';
+import type { Split } from '../../core/split/split.ts';
 import { fetchCaptured, type CapturedTake } from '../api/captured.ts';
 
 /** A take as moves have left it. */
@@ -29,34 +30,41 @@ export interface AnalysisAnswer {
   chartProblem: { message: string; unclear: ChartError['unclear'] } | null;
 }
 
+/** A take as it came in, with the first split that would be found today: found once, not with every move. */
+interface KnownTake extends CapturedTake {
+  today: Split;
+}
+
 /** Takes as they came in, by their ids. */
-const captured = new Map<string, Promise<CapturedTake>>();
+const captured = new Map<string, Promise<KnownTake>>();
 
 /** More would hold memory for takes that nobody looks at any more. */
 const MOST_CAPTURED = 8;
 
-function capturedTake({ id, pattern }: MovedTake): Promise<CapturedTake> {
+function knownTake({ id, pattern }: MovedTake): Promise<KnownTake> {
   const known = captured.get(id);
   if (known) return known;
   if (captured.size >= MOST_CAPTURED) captured.delete(captured.keys().next().value!);
-  const fetched = fetchCaptured(id, pattern);
+  const fetched = fetchCaptured(id, pattern).then((first) => ({
+    ...first,
+    today: splitOfToday(first.take, first.split, first.method),
+  }));
   captured.set(id, fetched);
   fetched.catch(() => captured.delete(id));
   return fetched;
 }
 
 async function moved(asked: MovedTake) {
-  const { take, split } = await capturedTake(asked);
-  return continueMoves(take, split, asked.moves);
+  const first = await knownTake(asked);
+  return { first, ...continueMoves(first.take, first.split, asked.moves) };
 }
 
 /** What could be done to the parts of a take. */
 async function worth(asked: MovedTake): Promise<{ mends: Proposal[]; offers: Proposal[] }> {
-  const first = await capturedTake(asked);
-  const { take, split } = continueMoves(first.take, first.split, asked.moves);
+  const { first, take, split } = await moved(asked);
   return {
     mends: mendsFor(take, split),
-    offers: [...rolesHeardAnew(first.take, first.split, first.method, split), ...offersFor(take, split)],
+    offers: [...rolesHeardAnew(first.split, first.today, split), ...offersFor(take, split)],
   };
 }
 

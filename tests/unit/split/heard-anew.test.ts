@@ -2,7 +2,7 @@ import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import { takeFrom } from '../../../src/core/capture/take.ts';
 import { SPLIT_METHOD, baseOf, splitOf } from '../../../src/core/split/base.ts';
-import { rolesHeardAnew } from '../../../src/core/split/heard-anew.ts';
+import { rolesHeardAnew, splitOfToday } from '../../../src/core/split/heard-anew.ts';
 import { applyMoves } from '../../../src/core/split/moves.ts';
 import { splitTake } from '../../../src/core/split/split.ts';
 import { performanceFile } from '../../../src/core/standins/performance.ts';
@@ -52,20 +52,20 @@ const older = splitOf({
 
 test('what is heard otherwise today is offered, and changes nothing by itself', () => {
   assert.equal(today.parts.find(({ name }) => name === 'Drums')?.role, 'strings');
-  const [offer, ...others] = rolesHeardAnew(take, older, SPLIT_METHOD - 1, older);
+  const [offer, ...others] = rolesHeardAnew(older, splitOfToday(take, older, SPLIT_METHOD - 1), older);
   assert.equal(others.length, 0);
   assert.match(offer!.text, /"Drums" is heard as strings today/);
   const taken = applyMoves(older, take.notes, [offer!.ways[0]!.move]);
   assert.equal(taken.parts.find(({ name }) => name === 'Drums')?.role, 'strings');
-  assert.deepEqual(rolesHeardAnew(take, older, SPLIT_METHOD - 1, taken), []);
+  assert.deepEqual(rolesHeardAnew(older, today, taken), []);
 });
 
 test('nothing is offered on a take of today, where a person has said what a part is, or after it was refused', () => {
-  assert.deepEqual(rolesHeardAnew(take, older, SPLIT_METHOD, older), []);
+  assert.deepEqual(rolesHeardAnew(older, splitOfToday(take, older, SPLIT_METHOD), older), []);
   const part = older.parts.find(({ name }) => name === 'Drums')!.id;
   const said = applyMoves(older, take.notes, [{ move: 'role', part, role: 'keys' }]);
-  assert.deepEqual(rolesHeardAnew(take, older, SPLIT_METHOD - 1, said), []);
-  const proposal = rolesHeardAnew(take, older, SPLIT_METHOD - 1, older)[0]!.id;
+  assert.deepEqual(rolesHeardAnew(older, today, said), []);
+  const proposal = rolesHeardAnew(older, splitOfToday(take, older, SPLIT_METHOD - 1), older)[0]!.id;
   const refused = applyMoves(older, take.notes, [{ move: 'refuse', proposal }]);
-  assert.deepEqual(rolesHeardAnew(take, older, SPLIT_METHOD - 1, refused), []);
+  assert.deepEqual(rolesHeardAnew(older, today, refused), []);
 });
