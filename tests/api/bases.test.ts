@@ -2,17 +2,19 @@ import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import { eq } from 'drizzle-orm';
 import { parseMidi } from 'midi-file';
+import { READING_METHOD, type KeptReading } from '../../src/core/analyze/reading.ts';
 import { readTakes } from '../../src/core/capture/take.ts';
+import { keyName, type Key } from '../../src/core/music/key.ts';
 import { baseOf, splitOf, type Base } from '../../src/core/split/base.ts';
 import { splitTake } from '../../src/core/split/split.ts';
 import { openLibrary, type Db } from '../../src/server/db/client.ts';
-import { parts, takeBases } from '../../src/server/db/schema.ts';
+import { parts, takeBases, takeReadings, takes } from '../../src/server/db/schema.ts';
 import { assertProblem } from '../support/api.ts';
 import { midiBytes, trackOf } from '../support/midi.ts';
 import { databaseFor } from '../support/server.ts';
 import { serverForTests } from '../support/suite.ts';
 
-/** What moves stand on is kept with the take: a take opens as it was left, whatever the methods of today find. */
+/** What moves stand on, and what was told of the music, is kept with the take: it opens as it was left, whatever the methods of today find. */
 
 const { api, server } = await serverForTests();
 
@@ -121,4 +123,92 @@ test('a take of a library that kept no first split keeps the roles that it was t
       [base.parts[1]!.name, 'pad'],
     ],
   );
+});
+
+/** Four bars of held chords, twice: C F G7 C. */
+const changes = (at: number) =>
+  midiBytes([
+    trackOf(
+      Array.from({ length: 8 }, (_, bar) =>
+        [
+          [60, 64, 67],
+          [60, 65, 69],
+          [59, 62, 65, 67],
+          [60, 64, 67],
+        ][bar % 4]!.map((pitch) => [bar * 1920 + at, 1900, pitch] as const),
+      ).flat(),
+    ),
+  ]);
+
+const told = async (id: string): Promise<KeptReading[]> => (await api.get(`/api/takes/${id}/told`)).body;
+
+const firstKey = async (id: string): Promise<string> =>
+  keyName((await api.get(`/api/takes/${id}`)).body.keys[0] as Key);
+
+test('what somebody was told of the music stays what the take says, until it is heard anew; that can be taken back', async () => {
+  const [id] = (await api.upload(changes(0), 'changes.mid')).body.takeIds as string[];
+  assert.equal(await firstKey(id!), 'C major');
+  assert.deepEqual(await told(id!), [], 'what the methods of today said is found again');
+  await api.post(`/api/takes/${id}/told`, {});
+  await api.post(`/api/takes/${id}/told`, {});
+  // An older method had heard it in F, and an F in every bar.
+  await inDatabase(async (db) => {
+    const kept = await db.select().from(takeReadings).where(eq(takeReadings.takeId, id!));
+    assert.equal(kept.length, 1, 'kept once');
+    const { reading } = kept[0]!;
+    assert.equal(reading.method, READING_METHOD);
+    const f = reading.chords.find(({ chord }) => chord?.root === 5)!.chord;
+    const older = {
+      ...reading,
+      method: 0,
+      keys: [{ tonic: 5, mode: 'major' as const, certainty: 0.5 }],
+      chords: reading.chords.map((one) => ({ ...one, chord: f })),
+    };
+    await db.update(takeReadings).set({ method: 0, reading: older }).where(eq(takeReadings.takeId, id!));
+    await db.update(takes).set({ keys: older.keys, keysMethod: 0, revision: 1 }).where(eq(takes.id, id!));
+  });
+
+  assert.equal((await told(id!))[0]!.told.keys[0]!.tonic, 5);
+  await move(id!, { move: 'rename', part: 'p1', name: 'Chords' });
+  assert.equal(await firstKey(id!), 'F major', 'a name changes nothing that is heard');
+  const cut = async (startBar: number) => {
+    const made = await api.post('/api/phrases', { takeId: id, parts: ['p1'], startBar, bars: 1 });
+    return (await api.get(`/api/phrases/${made.body.phraseIds[0]}`)).body.numerals as string;
+  };
+  assert.equal((await cut(1)).trim(), 'I', 'phrases say what the take says');
+
+  await move(id!, { move: 'hearAnew', method: READING_METHOD });
+  assert.equal(await firstKey(id!), 'C major');
+  assert.equal((await cut(2)).trim(), 'IV');
+  await api.send('POST', `/api/takes/${id}/undo`);
+  assert.equal(await firstKey(id!), 'F major');
+  // A move of notes is heard as today; what was told before it is still there behind it.
+  await move(id!, { move: 'setAside', part: 'p1', reason: 'x', fromTick: 1920 * 7, toTick: 1920 * 8 });
+  assert.equal(await firstKey(id!), 'C major');
+  await api.send('POST', `/api/takes/${id}/undo`);
+  assert.equal(await firstKey(id!), 'F major');
+});
+
+test('of a take that nobody looked into the key that lists have shown is kept', async () => {
+  const [id] = (await api.upload(changes(1), 'listed.mid')).body.takeIds as string[];
+  await inDatabase((db) =>
+    db
+      .update(takes)
+      .set({ keys: [{ tonic: 7, mode: 'major', certainty: 0.5 }], keysMethod: 0 })
+      .where(eq(takes.id, id!)),
+  );
+  assert.deepEqual(
+    (await told(id!)).map(({ moves, told: said }) => [moves, said.method, said.keys[0]!.tonic, said.chords]),
+    [[[], 0, 7, undefined]],
+  );
+  await api.post(`/api/takes/${id}/told`, {});
+  const [kept] = await told(id!);
+  assert.equal(kept!.told.keys[0]!.tonic, 7);
+  assert.equal(kept!.told.chords?.length, 7, 'with the chords that were told beside it');
+});
+
+test('what is told of no take is refused', async () => {
+  const nobody = '00000000-0000-4000-8000-000000000000';
+  assertProblem(await api.get(`/api/takes/${nobody}/told`), 404, /take/);
+  assertProblem(await api.post(`/api/takes/${nobody}/told`, {}), 404, /take/);
 });

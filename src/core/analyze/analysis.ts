@@ -14,19 +14,12 @@ import { findEdges, type Edges } from './edges.ts';
 import { featuresOf, type Features } from './features.ts';
 import { findFeel, latenessOf, type Feel, type Lateness } from './feel.ts';
 import { findKeysOf, findKeySpans, type KeyFinding, type KeySpan } from './key.ts';
-import { bestLoopFirst, findLoops, type LoopFinding } from './loops.ts';
+import { bestLoopFirst } from './loops.ts';
 import { musicProposals } from './music-proposals.ts';
+import { loopsOfPart, type PartLoop } from './part-loops.ts';
 import { findFills, purposesOf } from './purposes.ts';
-import { seamOf, type Seam } from './seam.ts';
+import { keysStand, toldSpans, type Told } from './reading.ts';
 import { findSections } from './sections.ts';
-
-/** A stretch of a part that comes again, and what happens where it goes back to its beginning. */
-export interface PartLoop extends LoopFinding {
-  /** Id and name of the part. */
-  part: string;
-  name: string;
-  seam: Seam;
-}
 
 /** How a part is played. */
 export interface PartFeel {
@@ -68,18 +61,18 @@ export interface Known {
   chart?: string;
   /** Bars that were asked for. */
   asked?: number;
+  /** What an older method had found where the take stands: it says so still. */
+  told?: Told | undefined;
 }
 
-/** Loops of one part that are told, at most. */
-const LOOPS_A_PART = 6;
-
 /**
- * Analyzes a take as it is split; what was said by hand stands over what is found.
+ * Analyzes a take as it is split; what was said by hand stands over what is found, and what the take was told over what would be
+ * found today.
  * @throws ChartError where a chart is given that cannot be read.
  */
-export function analyzeTake(take: Take, split: Split, { byHand, chart, asked }: Known = {}): Analysis {
+export function analyzeTake(take: Take, split: Split, { byHand, chart, asked, told }: Known = {}): Analysis {
   const { timeline } = take.timing;
-  const { chroma, chords, keys } = harmonyOf(take, split, byHand);
+  const { chroma, chords, keys } = harmonyOf(take, split, byHand, told);
   const playing = playingParts(split);
   const key = keys[0] ?? null;
   const bars = lastBar(take);
@@ -88,9 +81,10 @@ export function analyzeTake(take: Take, split: Split, { byHand, chart, asked }: 
   const edges = findEdges(take, split, whole, chords);
   // An ending is no part of what comes back.
   const loops =
-    edges.tailBars > 0 ? playing.flatMap((part) => loopsOfPart(take, part, bars - edges.tailBars)) : whole;
-  const sections = findSections(take, split, edges.tailBars);
-  const purposes = purposesOf(take, split, sections, edges.tailBars);
+    told?.loops ??
+    (edges.tailBars > 0 ? playing.flatMap((part) => loopsOfPart(take, part, bars - edges.tailBars)) : whole);
+  const sections = told?.sections ?? sectionsOf(take, split, edges.tailBars);
+  const spans = findKeySpans(chroma, chords);
   const chartCheck = chart ? checkChart(chart, meter.numerator, chords, bars, key) : null;
   return {
     bpm: bpmOf(tempoAt(timeline, 0).microseconds),
@@ -98,10 +92,14 @@ export function analyzeTake(take: Take, split: Split, { byHand, chart, asked }: 
     ...edges,
     bars,
     keys,
-    keySpans: byHand?.key ? [{ ...byHand.key, startBar: 1, bars }] : findKeySpans(chroma, chords),
+    keySpans: byHand?.key
+      ? [{ ...byHand.key, startBar: 1, bars }]
+      : keysStand(told, byHand)
+        ? toldSpans(told, spans, bars)
+        : spans,
     chords,
-    loops: loops.sort(bestLoopFirst),
-    sections: byHand?.sections ?? sections.map((section, k) => ({ ...section, purpose: purposes[k]! })),
+    loops: namedAsNow(loops, playing).sort(bestLoopFirst),
+    sections: byHand?.sections ?? sections,
     sectionsByHand: Boolean(byHand?.sections),
     fills: findFills(take, split, sections),
     feel: findFeel(take, timekeepers(playing)),
@@ -121,12 +119,27 @@ export interface Harmony {
 }
 
 /** The harmony of a take, with what was said by hand over what is found. */
-export function harmonyOf(take: Take, split: Split, byHand?: ByHand): Harmony {
+export function harmonyOf(take: Take, split: Split, byHand?: ByHand, told?: Told): Harmony {
   const chroma = chromaOf(take, split);
-  const found = findChords(chroma);
+  const found = told?.chords ?? findChords(chroma);
   const chords = byHand ? withWritten(take, found, byHand.chords) : found;
-  const foundKeys = findKeysOf(chroma, chords);
+  const foundKeys = keysStand(told, byHand) ? told.keys : findKeysOf(chroma, chords);
   return { chroma, chords, foundKeys, keys: keysWith(foundKeys, byHand?.key ?? null) };
+}
+
+function sectionsOf(take: Take, split: Split, tailBars: number): Section[] {
+  const sections = findSections(take, split, tailBars);
+  const purposes = purposesOf(take, split, sections, tailBars);
+  return sections.map((section, k) => ({ ...section, purpose: purposes[k]! }));
+}
+
+/** Loops that were told under the names that their parts have today; of parts that play no longer there are none. */
+function namedAsNow(loops: readonly PartLoop[], playing: readonly PlayingPart[]): PartLoop[] {
+  const names = new Map(playing.map(({ part }) => [part.id, part.name]));
+  return loops.flatMap((loop) => {
+    const name = names.get(loop.part);
+    return name === undefined ? [] : [{ ...loop, name }];
+  });
 }
 
 /** The last bar in which something begins; what begins a little ahead of a bar line belongs to it. */
@@ -143,12 +156,6 @@ function timekeepers(playing: readonly PlayingPart[]): number[] {
   return (drums.length > 0 ? drums : playing.filter(({ part }) => !UNPITCHED.has(part.role))).flatMap(
     ({ notes }) => notes,
   );
-}
-
-function loopsOfPart(take: Take, { part, notes }: PlayingPart, lastBar?: number): PartLoop[] {
-  return findLoops(take, notes, lastBar)
-    .slice(0, LOOPS_A_PART)
-    .map((loop) => ({ part: part.id, name: part.name, ...loop, seam: seamOf(take, part, notes, loop) }));
 }
 
 function feelOfPart(take: Take, { part, notes }: PlayingPart, playing: readonly PlayingPart[]): PartFeel {

@@ -50,7 +50,9 @@ export type Move =
    */
   | { move: 'recipe'; role: Role; steps: readonly { step: string }[] }
   /** All sections, in place of those that are found; null gives those back. */
-  | { move: 'sections'; sections: Section[] | null };
+  | { move: 'sections'; sections: Section[] | null }
+  /** The music is heard by a newer method, of this version, than the one that said what is in it: no note is touched. */
+  | { move: 'hearAnew'; method: number };
 
 export type SingleMove = Exclude<Move, { move: 'together' }>;
 
@@ -123,6 +125,7 @@ function apply(split: Split, notes: Pick<Notes, 'tick'>, move: Move): void {
     case 'chord':
     case 'sections':
     case 'recipe':
+    case 'hearAnew':
       return;
     case 'rename':
       partOf(split, move.part).name = move.name;
@@ -295,6 +298,8 @@ export function describeMove(move: Move, split: Split): string {
       return move.sections ? `${plural(move.sections.length, 'section')} by hand` : 'sections as found';
     case 'recipe':
       return `the take's own recipe for ${move.role}`;
+    case 'hearAnew':
+      return 'hear the music anew';
     case 'together':
       return move.title;
   }

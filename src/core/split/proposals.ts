@@ -44,11 +44,13 @@ const MENDS = [
   'drumMap',
 ] as const;
 const OFFERS = ['role', 'layered', 'hands', 'voices'] as const;
+/** What newer methods hear otherwise in the music. */
+const OF_THE_READING = ['hearAnew'] as const;
 /** Of the time and the harmony: found by analysis, not here. */
 const OF_THE_MUSIC = ['bars', 'meter', 'silence', 'time', 'countIn', 'late', 'tail', 'chart'] as const;
 /** What the takes of its source usually need. */
 const OF_THE_SOURCE = ['habits'] as const;
-const PROPOSALS = [...OF_THE_SOURCE, ...MENDS, ...OFFERS, ...OF_THE_MUSIC] as const;
+const PROPOSALS = [...OF_THE_SOURCE, ...MENDS, ...OFFERS, ...OF_THE_READING, ...OF_THE_MUSIC] as const;
 
 export function isMend({ kind }: Proposal): boolean {
   return (MENDS as readonly string[]).includes(kind);

@@ -146,6 +146,7 @@ const SINGLE_MOVES = {
       }),
   }),
   asCaptured: object({ move: string().required() }),
+  hearAnew: object({ move: string().required(), method: number().integer().min(1).max(0x7fff).required() }),
   end: object({ move: string().required(), tick: tick().required() }),
   meter: object({
     move: string().required(),

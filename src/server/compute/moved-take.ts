@@ -1,13 +1,14 @@
 import { takeAccount, type Account, type Asked } from '../../core/analyze/account.ts';
 import { changesIn, numeralLine } from '../../core/analyze/changes.ts';
 import type { KeyFinding } from '../../core/analyze/key.ts';
+import { READING_METHOD } from '../../core/analyze/reading.ts';
 import type { TakeFacts } from '../../core/capture/facts.ts';
 import type { CaptureFacts } from '../../core/capture/recording.ts';
 import type { Key } from '../../core/music/key.ts';
 import type { Correction } from '../../core/split/corrections.ts';
 import { takeFactsOf, type Move } from '../../core/split/moves.ts';
 import { UNPITCHED, type Role } from '../../core/split/roles.ts';
-import { correctionsIn, harmonyIn, type OpenedTake } from '../../core/take/opened.ts';
+import { correctionsIn, harmonyIn, toldIn, type OpenedTake } from '../../core/take/opened.ts';
 import { countMends, derivedParts, factsKept, keysKept, type DerivedPart } from '../library/derive.ts';
 import { openNext, openStored, type StoredTake } from './stored-take.ts';
 
@@ -27,6 +28,7 @@ export interface MovedTake {
   name: string | null;
   chosenKey: Key | null;
   keys: KeyFinding[];
+  keysMethod: number;
   facts: TakeFacts;
   account: Account;
   proposals: number;
@@ -48,6 +50,7 @@ export function movedTake(
     name: name ?? null,
     chosenKey: key ?? null,
     keys: keysKept(harmonyIn(opened).foundKeys),
+    keysMethod: toldIn(opened)?.method ?? READING_METHOD,
     facts: factsKept(take),
     account: takeAccount(take, split, known.asked, known.capture),
     proposals: countMends(take, split),

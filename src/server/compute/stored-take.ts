@@ -1,4 +1,5 @@
 import { LRUCache } from 'lru-cache';
+import type { KeptReading } from '../../core/analyze/reading.ts';
 import { readTakes, type Take } from '../../core/capture/take.ts';
 import { NotMidiError } from '../../core/midi/smf.ts';
 import { baseOf, splitOf, type Base } from '../../core/split/base.ts';
@@ -24,6 +25,8 @@ export interface StoredTake extends StoredOriginal {
   base: Base;
   /** Those that are done. */
   moves: readonly Move[];
+  /** What it was told by older methods. */
+  kept: readonly KeptReading[];
 }
 
 /** Notes and events that a thread keeps at hand, of originals and of opened takes each: some tens of megabytes. */
@@ -90,7 +93,7 @@ export function openStored(stored: StoredTake): OpenedTake {
   const key = keyOf(stored.takeId, stored.revision);
   const known = opened.get(key);
   if (known) return known;
-  const take = openTake(originalOf(stored), splitOf(stored.base), stored.moves);
+  const take = openTake(originalOf(stored), splitOf(stored.base), stored.moves, stored.kept);
   opened.set(key, take);
   return take;
 }
@@ -102,7 +105,7 @@ export function openNext(stored: StoredTake, moves: readonly Move[]): OpenedTake
     JSON.stringify(moves.slice(0, -1)) === JSON.stringify(stored.moves);
   const next = isOneMore
     ? afterMove(openStored(stored), moves.at(-1)!)
-    : openTake(originalOf(stored), splitOf(stored.base), moves);
+    : openTake(originalOf(stored), splitOf(stored.base), moves, stored.kept);
   opened.set(keyOf(stored.takeId, stored.revision + 1), next);
   return next;
 }

@@ -7,6 +7,7 @@ import { packedHandOff } from './packed-hand-off.ts';
 import { batchLook, contentOf } from './phrase-again.ts';
 import { exportedPart, exportedParts, joinedPasses } from './taken-parts.ts';
 import { baseFor } from './stored-take.ts';
+import { readingFor } from './reading-of-take.ts';
 import { takenFile } from './taken-file.ts';
 
 /** What threads work out, by name: pure functions of plain data, so that the pages' thread is free to answer. */
@@ -26,6 +27,7 @@ export const TASKS = {
   movedTake,
   numeralsInKey,
   packedHandOff,
+  readingFor,
   recordedTake,
   stepsDone,
   takenFile,

@@ -19,6 +19,7 @@ import type { TakeFacts } from '../../core/capture/facts.ts';
 import type { NameGuess } from '../../core/capture/name-guess.ts';
 import type { CaptureFacts, RecordingPlan } from '../../core/capture/recording.ts';
 import type { KeyFinding } from '../../core/analyze/key.ts';
+import type { Reading } from '../../core/analyze/reading.ts';
 import type { Key, Mode } from '../../core/music/key.ts';
 import type { Timeline } from '../../core/music/timeline.ts';
 import type { FeelShape } from '../../core/normalize/feel.ts';
@@ -29,7 +30,7 @@ import type { Recipe } from '../../core/normalize/recipe.ts';
 import type { KeyChoice } from '../../core/reuse/in-project.ts';
 import type { Base } from '../../core/split/base.ts';
 import type { Correction } from '../../core/split/corrections.ts';
-import type { Move } from '../../core/split/moves.ts';
+import type { Move, SingleMove } from '../../core/split/moves.ts';
 import type { NoteSet } from '../../core/split/note-set.ts';
 import type { Role } from '../../core/split/roles.ts';
 import type { PitchPair } from '../../core/split/split.ts';
@@ -109,6 +110,8 @@ export const takes = pgTable(
     contributorId: uuid('contributor_id').references(() => contributors.id),
     facts: jsonb('facts').$type<TakeFacts>().notNull(),
     keys: jsonb('keys').$type<KeyFinding[]>().notNull(),
+    /** Version of the methods that found the keys; 0 where a version before this one did. */
+    keysMethod: integer('keys_method').notNull().default(0),
     /** The key a person has chosen; it wins over what was found. */
     chosenKey: jsonb('chosen_key').$type<Key>(),
     /** What it was meant to be, as far as anybody said: chart, tempo, key, bars. */
@@ -147,6 +150,23 @@ export const takeBases = pgTable('take_bases', {
     .references(() => takes.id, { onDelete: 'cascade' }),
   base: jsonb('base').$type<Base>().notNull(),
 });
+
+/** What was found in the music of a take as some moves had left it: kept once somebody was told it, so that it stays so. */
+export const takeReadings = pgTable(
+  'take_readings',
+  {
+    id: id(),
+    takeId: uuid('take_id')
+      .notNull()
+      .references(() => takes.id, { onDelete: 'cascade' }),
+    method: integer('method').notNull(),
+    /** The moves that change what is heard. */
+    moves: jsonb('moves').$type<SingleMove[]>().notNull(),
+    reading: jsonb('reading').$type<Reading>().notNull(),
+    createdAt: createdAt(),
+  },
+  (table) => [index('take_readings_take').on(table.takeId)],
+);
 
 /** One instrument of a take as the split now stands: for lists and counts, derived from the take's moves. */
 export const parts = pgTable(

@@ -12,6 +12,7 @@ export const TABLES = [
   schema.originals,
   schema.takes,
   schema.takeBases,
+  schema.takeReadings,
   schema.parts,
   schema.changes,
   schema.sheaves,
@@ -46,6 +47,7 @@ const UPGRADES: Record<number, (table: string, row: Row) => Row> = {
     if (table === 'takes') return { ...row, dropped: [], revision: 0 };
     return row;
   },
+  9: (table, row) => (table === 'takes' ? { ...row, keys_method: 0 } : row),
 };
 
 /** A row of a backup as the schema of today has it. */

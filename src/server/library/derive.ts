@@ -1,5 +1,6 @@
 import { harmonyOf } from '../../core/analyze/analysis.ts';
 import type { KeyFinding } from '../../core/analyze/key.ts';
+import { READING_METHOD } from '../../core/analyze/reading.ts';
 import { takeAccount, type Account } from '../../core/analyze/account.ts';
 import { takeFacts, type TakeFacts } from '../../core/capture/facts.ts';
 import type { CaptureFacts } from '../../core/capture/recording.ts';
@@ -39,6 +40,8 @@ export interface DerivedTake {
   pattern: number;
   facts: TakeFacts;
   keys: KeyFinding[];
+  /** Version of the methods that found the keys. */
+  keysMethod: number;
   account: Account;
   parts: DerivedPart[];
   base: Base;
@@ -77,6 +80,7 @@ export function deriveTakes(
       pattern,
       facts: factsKept(take),
       keys: keysKept(harmonyOf(take, split).keys),
+      keysMethod: READING_METHOD,
       account: takeAccount(take, split, known.asked ?? {}, known.capture),
       parts: derivedParts(split),
       base: baseOf(split),

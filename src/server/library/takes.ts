@@ -21,6 +21,7 @@ import type { StoredOriginal, StoredTake } from '../compute/stored-take.ts';
 import type { DerivedPart, DerivedTake } from './derive.ts';
 import { LibraryError, notFound } from './errors.ts';
 import { keepOriginalFile, originalBytes, sha256Of, type OriginalNote } from './originals.ts';
+import { olderReadings } from './readings.ts';
 
 export interface TakeInRequest {
   bytes: Uint8Array;
@@ -356,7 +357,8 @@ export async function storedTake(
   const { revision, sha256, pattern } = row;
   const moves = row.moves.slice(0, row.movesDone);
   const base = (await keptBase(db, id)) ?? (await keepBase(db, id, { sha256, pattern, bytes }));
-  return { row, stored: { takeId: id, revision, sha256, pattern, bytes, base, moves } };
+  const kept = await olderReadings(db, row);
+  return { row, stored: { takeId: id, revision, sha256, pattern, bytes, base, moves, kept } };
 }
 
 /** What a take's moves stand on. @throws LibraryError 404 */

@@ -1,4 +1,4 @@
-import type { PartLoop } from '../../core/analyze/analysis.ts';
+import type { PartLoop } from '../../core/analyze/part-loops.ts';
 import { seamWords } from '../../core/analyze/seam.ts';
 import { barStart, beatTicks, meterAt, type Timeline } from '../../core/music/timeline.ts';
 import { Button } from '../../ui/Button.tsx';

@@ -1,4 +1,4 @@
-import type { PartLoop } from '../../core/analyze/analysis.ts';
+import type { PartLoop } from '../../core/analyze/part-loops.ts';
 import { barStart, type Timeline } from '../../core/music/timeline.ts';
 import type { TimeWindow } from '../../ui/strand.ts';
 import { roleColor } from '../../ui/strand.ts';

@@ -8,7 +8,7 @@ import {
   type Announcements,
 } from '@dnd-kit/core';
 import { useCallback, useEffect, useRef, type ReactNode, type WheelEvent } from 'react';
-import type { PartLoop } from '../../core/analyze/analysis.ts';
+import type { PartLoop } from '../../core/analyze/part-loops.ts';
 import type { Timeline } from '../../core/music/timeline.ts';
 import { isDoubtful } from '../../core/words.ts';
 import { Toggle } from '../../ui/Button.tsx';

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
-import type { PartLoop } from '../../core/analyze/analysis.ts';
+import type { PartLoop } from '../../core/analyze/part-loops.ts';
 import { pickupBeats } from '../../core/analyze/edges.ts';
 import { purposeOfBars } from '../../core/analyze/purposes.ts';
 import type { Key } from '../../core/music/key.ts';

@@ -1,7 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { wrap, type Remote } from 'comlink';
-import { useMemo } from 'react';
+import { useEffect, useMemo } from 'react';
 import type { Move } from '../../core/split/moves.ts';
+import { touchesOnly, type Touch } from '../../core/split/touches.ts';
+import { sendJson } from '../api/client.ts';
 import type { TakeWire } from '../api/queries.ts';
 import type { AnalysisAnswer, AnalysisWorker, MovedTake } from './analysis.worker.ts';
 
@@ -14,8 +16,7 @@ function analysisWorker(): Remote<AnalysisWorker> {
   return worker;
 }
 
-/** Moves that change no note, no role and nothing that was said of the music. */
-const NAMES_ONLY: ReadonlySet<Move['move']> = new Set<Move['move']>(['rename', 'nameTake']);
+const NAMES: ReadonlySet<Touch> = new Set<Touch>(['name']);
 
 /** A take for a worker, with the moves that it is to be looked into with. */
 function movedTake({ id, pattern }: TakeWire, moves: readonly Move[]): MovedTake {
@@ -50,7 +51,7 @@ export function useAnalysis(row: TakeWire): {
 } {
   const { sha256, pattern, moves, movesDone, asked } = row;
   const done = useMemo(
-    () => moves.slice(0, movesDone).filter(({ move }) => !NAMES_ONLY.has(move)),
+    () => moves.slice(0, movesDone).filter((move) => !touchesOnly(move, NAMES)),
     [moves, movesDone],
   );
   const chart = asked.chart ?? '';
@@ -61,5 +62,20 @@ export function useAnalysis(row: TakeWire): {
     queryFn: () => analysisWorker().analyze({ ...movedTake(row, done), chart, asked: bars }),
     placeholderData: (old, before) => (before?.queryKey[1] === sha256 ? old : undefined),
   });
+  useKeptReading(row, query.isSuccess && !query.isFetching);
   return { data: query.data, isBusy: query.isFetching, problem: query.error };
+}
+
+/** What is looked at for so long counts as told, in milliseconds. */
+const TOLD_AFTER = 2500;
+
+/** Lets the library keep what was found in a take once somebody has looked at it, so that it stays what it was told. */
+function useKeptReading({ id, revision }: TakeWire, isShown: boolean): void {
+  useEffect(() => {
+    if (!isShown) return;
+    // Where it cannot be kept nothing is lost: it is found again, and kept the next time.
+    const keep = () => void sendJson('POST', `/api/takes/${id}/told`, {}).catch(() => undefined);
+    const timer = setTimeout(keep, TOLD_AFTER);
+    return () => clearTimeout(timer);
+  }, [id, revision, isShown]);
 }

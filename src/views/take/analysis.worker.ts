@@ -1,6 +1,9 @@
 /** Analysis in a thread of its own: the page goes on drawing while it works. */
 import { expose } from 'comlink';
 import { analyzeTake, type Analysis } from '../../core/analyze/analysis.ts';
+import { readingHeardAnew } from '../../core/analyze/reading-anew.ts';
+import { readingOf, toldAfter, type KeptReading, type Told } from '../../core/analyze/reading.ts';
+import type { Take } from '../../core/capture/take.ts';
 import { ChartError } from '../../core/music/chart.ts';
 import { byHandOf } from '../../core/split/by-hand.ts';
 import { continueMoves, type Move } from '../../core/split/moves.ts';
@@ -8,6 +11,7 @@ import { rolesHeardAnew, splitOfToday } from '../../core/split/heard-anew.ts';
 import { acceptAll, mendsFor, offersFor, type Proposal } from '../../core/split/proposals.ts';
 import type { Split } from '../../core/split/split.ts';
 import { fetchCaptured, type CapturedTake } from '../api/captured.ts';
+import { request as fetchJson } from '../api/client.ts';
 
 /** A take as moves have left it. */
 export interface MovedTake {
@@ -33,6 +37,8 @@ export interface AnalysisAnswer {
 /** A take as it came in, with the first split that would be found today: found once, not with every move. */
 interface KnownTake extends CapturedTake {
   today: Split;
+  /** What it was told by older methods. */
+  kept: KeptReading[];
 }
 
 /** Takes as they came in, by their ids. */
@@ -45,8 +51,12 @@ function knownTake({ id, pattern }: MovedTake): Promise<KnownTake> {
   const known = captured.get(id);
   if (known) return known;
   if (captured.size >= MOST_CAPTURED) captured.delete(captured.keys().next().value!);
-  const fetched = fetchCaptured(id, pattern).then((first) => ({
+  const fetched = Promise.all([
+    fetchCaptured(id, pattern),
+    fetchJson<KeptReading[]>(`/api/takes/${id}/told`),
+  ]).then(([first, kept]) => ({
     ...first,
+    kept,
     today: splitOfToday(first.take, first.split, first.method),
   }));
   captured.set(id, fetched);
@@ -64,8 +74,22 @@ async function worth(asked: MovedTake): Promise<{ mends: Proposal[]; offers: Pro
   const { first, take, split } = await moved(asked);
   return {
     mends: mendsFor(take, split),
-    offers: [...rolesHeardAnew(first.split, first.today, split), ...offersFor(take, split)],
+    offers: [
+      ...rolesHeardAnew(first.split, first.today, split),
+      ...musicHeardAnew(take, split, toldAfter(first.kept, asked.moves)),
+      ...offersFor(take, split),
+    ],
   };
+}
+
+/** What was told of the music against what is found in it today. */
+function musicHeardAnew(take: Take, split: Split, told: Told | undefined): Proposal[] {
+  if (!told) return [];
+  const today = analyzeTake(take, split);
+  const stands = readingOf(analyzeTake(take, split, { told }), told);
+  return readingHeardAnew(stands, readingOf(today), today.bars).filter(
+    ({ id }) => !split.refused.includes(id),
+  );
 }
 
 /** The move that does all that mends a take; null where there is nothing. */
@@ -76,8 +100,9 @@ async function allMended(asked: MovedTake): Promise<Move | null> {
 
 async function analyze({ chart, asked, ...request }: AnalysisRequest): Promise<AnalysisAnswer> {
   const { moves } = request;
-  const { take, split } = await moved(request);
-  const known = { byHand: byHandOf(moves), ...(asked === null ? {} : { asked }) };
+  const { first, take, split } = await moved(request);
+  const told = toldAfter(first.kept, moves);
+  const known = { byHand: byHandOf(moves), told, ...(asked === null ? {} : { asked }) };
   if (chart.trim() === '') return { analysis: analyzeTake(take, split, known), chartProblem: null };
   try {
     return { analysis: analyzeTake(take, split, { ...known, chart }), chartProblem: null };

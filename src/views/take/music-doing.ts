@@ -1,4 +1,5 @@
-import type { Analysis, PartLoop } from '../../core/analyze/analysis.ts';
+import type { Analysis } from '../../core/analyze/analysis.ts';
+import type { PartLoop } from '../../core/analyze/part-loops.ts';
 import { purposeOfBars } from '../../core/analyze/purposes.ts';
 import type { Take } from '../../core/capture/take.ts';
 import type { Key } from '../../core/music/key.ts';

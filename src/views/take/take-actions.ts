@@ -1,4 +1,4 @@
-import type { PartLoop } from '../../core/analyze/analysis.ts';
+import type { PartLoop } from '../../core/analyze/part-loops.ts';
 import { UNPITCHED } from '../../core/split/roles.ts';
 import { useActions } from '../../ui/actions.ts';
 import { CLOSER } from '../../ui/ZoomButtons.tsx';

@@ -1,0 +1,11 @@
+import { analyzeTake } from '../../core/analyze/analysis.ts';
+import { readingOf, type Reading } from '../../core/analyze/reading.ts';
+import { toldIn } from '../../core/take/opened.ts';
+import { openStored, type StoredTake } from './stored-take.ts';
+
+/** What is found in a take where it stands, without what people said of it. */
+export function readingFor(stored: StoredTake): Reading {
+  const opened = openStored(stored);
+  const told = toldIn(opened);
+  return readingOf(analyzeTake(opened.take, opened.split, { told }), told);
+}
