@@ -1,6 +1,7 @@
 import { findChords, type ChordFinding, type ChordWeights } from '../../src/core/analyze/chords.ts';
 import { chromaOf } from '../../src/core/analyze/chroma.ts';
-import { findKeysOf, findKeySpans, keyAt, type KeyWeights } from '../../src/core/analyze/key.ts';
+import { findKeySpans, keyAt } from '../../src/core/analyze/key-spans.ts';
+import { findKeysOf, type KeyWeights } from '../../src/core/analyze/key.ts';
 import { sameKey, type Key } from '../../src/core/music/key.ts';
 import { pitchClass } from '../../src/core/music/pitch.ts';
 import { splitTake } from '../../src/core/split/split.ts';

@@ -3,6 +3,7 @@ import { barsAfterChart } from '../core/analyze/chart-check.ts';
 import type { Take } from '../core/capture/take.ts';
 import { chordHarte, chordNumeral, chordSymbol } from '../core/music/chord.ts';
 import { ChartError } from '../core/music/chart.ts';
+import { formWords } from '../core/music/form.ts';
 import { keyName, tonicName, type Key } from '../core/music/key.ts';
 import { mended } from '../core/split/proposals.ts';
 import { splitTake, type Split } from '../core/split/split.ts';
@@ -60,6 +61,7 @@ function analysisOfFile(file: string, chart: string | undefined, problem: (text:
     })),
     loops: analysis.loops.map(({ name, part: _, ...loop }) => ({ part: name, ...loop })),
     sections: analysis.sections,
+    form: analysis.form,
     fills: analysis.fills,
     feel: analysis.feel,
     parts: analysis.parts.map(({ part, ...own }) => ({
@@ -87,6 +89,7 @@ function analysisOfFile(file: string, chart: string | undefined, problem: (text:
         ({ name, startBar, bars, repeats, likeness }) =>
           `Loop: ${name}, ${bars} bars from bar ${startBar}, ${repeats} times, likeness ${likeness.toFixed(2)}`,
       ),
+      ...(analysis.form ? [formWords(analysis.form)] : []),
       ...analysis.proposals.map(({ text }) => text),
       ...(check?.aligned.filter(({ same }) => !same) ?? []).map(
         ({ bar, asked, sounded }) =>

@@ -1,6 +1,6 @@
 import type { Take } from '../capture/take.ts';
 import { parseSymbol, type ChordName } from '../music/chord.ts';
-import type { Section } from '../music/form.ts';
+import type { Section, WholeForm } from '../music/form.ts';
 import { sameKey, type Key } from '../music/key.ts';
 import { barsUntil, bpmOf, meterAt, positionAt, tempoAt } from '../music/timeline.ts';
 import type { ByHand, WrittenChord } from '../split/by-hand.ts';
@@ -13,13 +13,15 @@ import { chromaOf, type Chroma } from './chroma.ts';
 import { findEdges, type Edges } from './edges.ts';
 import { featuresOf, type Features } from './features.ts';
 import { findFeel, latenessOf, type Feel, type Lateness } from './feel.ts';
-import { findKeysOf, findKeySpans, type KeyFinding, type KeySpan } from './key.ts';
+import { findKeysOf, type KeyFinding } from './key.ts';
+import { findKeySpans, type KeySpan } from './key-spans.ts';
 import { bestLoopFirst } from './loops.ts';
 import { musicProposals } from './music-proposals.ts';
 import { loopsOfPart, type PartLoop } from './part-loops.ts';
 import { findFills, purposesOf } from './purposes.ts';
 import { keysStand, toldSpans, type Told } from './reading.ts';
 import { findSections } from './sections.ts';
+import { findWholeForm } from './whole-form.ts';
 
 /** How a part is played. */
 export interface PartFeel {
@@ -45,6 +47,8 @@ export interface Analysis extends Edges {
   /** Of parts, best first; those without a loop left out. */
   loops: PartLoop[];
   sections: Section[];
+  /** What it goes round in as a whole; null where it does not. */
+  form: WholeForm | null;
   /** True where sections were set by hand. */
   sectionsByHand: boolean;
   /** Bars (from 1) in which the drums lead on. */
@@ -100,6 +104,7 @@ export function analyzeTake(take: Take, split: Split, { byHand, chart, asked, to
     chords,
     loops: namedAsNow(loops, playing).sort(bestLoopFirst),
     sections: byHand?.sections ?? sections,
+    form: findWholeForm(chords, bars),
     sectionsByHand: Boolean(byHand?.sections),
     fills: findFills(take, split, sections),
     feel: findFeel(take, timekeepers(playing)),

@@ -1,4 +1,10 @@
-import { CHORD_QUALITIES, chordTones, type ChordName, type ChordQuality } from '../music/chord.ts';
+import {
+  CHORD_QUALITIES,
+  chordSymbol,
+  chordTones,
+  type ChordName,
+  type ChordQuality,
+} from '../music/chord.ts';
 import type { Chroma } from './chroma.ts';
 import { logistic } from './measures.ts';
 
@@ -240,4 +246,21 @@ function certaintyOf(scores: readonly (Float64Array | null)[], state: number): n
   const lead = total[state]! - other;
   const certainty = logistic(CALIBRATION.rest + CALIBRATION.lead * (lead / Math.sqrt(heard)));
   return Math.round(100 * Math.min(MOST_CERTAIN, certainty)) / 100;
+}
+
+/** The changes of each bar, with the beats they fall on. */
+export function symbolsOfBars(chords: readonly ChordFinding[], bars: number): string[] {
+  const symbols: string[] = [];
+  let held = '-';
+  let at = 0;
+  for (let bar = 1; bar <= bars; bar++) {
+    let text = held;
+    for (; at < chords.length && chords[at]!.bar <= bar; at++) {
+      const { chord, beat } = chords[at]!;
+      held = chord ? chordSymbol(chord, null) : '-';
+      text = beat === 1 ? held : `${text} ${beat} ${held}`;
+    }
+    symbols.push(text);
+  }
+  return symbols;
 }

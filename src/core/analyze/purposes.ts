@@ -6,7 +6,7 @@ import { UNPITCHED } from '../split/roles.ts';
 import { playingParts, type Split } from '../split/split.ts';
 import type { ChordFinding } from './chords.ts';
 import { MOST_BARS } from './chroma.ts';
-import { keyAt, type KeySpan } from './key.ts';
+import { keyAt, type KeySpan } from './key-spans.ts';
 import type { FoundSection } from './sections.ts';
 
 /** A drum bar is a fill where it is less like the bars around it than this share of what they are like each other. */

@@ -1,8 +1,7 @@
-import { chordSymbol } from '../music/chord.ts';
 import { keyName, sameKey } from '../music/key.ts';
 import type { Proposal } from '../split/proposals.ts';
 import { plural } from '../words.ts';
-import type { ChordFinding } from './chords.ts';
+import { symbolsOfBars, type ChordFinding } from './chords.ts';
 import { mean } from './measures.ts';
 import type { PartLoop } from './part-loops.ts';
 import { READING_METHOD, type Reading } from './reading.ts';
@@ -26,8 +25,8 @@ export interface ReadingChanges {
 export function readingChanges(told: Reading, today: Reading, bars: number): ReadingChanges {
   const [was, is] = [told.keys[0], today.keys[0]];
   const otherKey = was && is ? !sameKey(was, is) : was !== is;
-  const symbolsTold = symbolsByBar(told.chords, bars);
-  const symbolsToday = symbolsByBar(today.chords, bars);
+  const symbolsTold = symbolsOfBars(told.chords, bars);
+  const symbolsToday = symbolsOfBars(today.chords, bars);
   const [loopsTold, loopsToday] = [told.loops.map(placeOf), today.loops.map(placeOf)];
   const named = (key: typeof was) => (key ? keyName(key) : 'none');
   return {
@@ -81,21 +80,4 @@ function spansText({ keySpans }: Reading): string {
 function sectionsText({ sections }: Reading): string {
   const labels = [...new Set(sections.map(({ label }) => label))];
   return sections.map(({ startBar, label }) => `${startBar} ${labels.indexOf(label)}`).join();
-}
-
-/** What sounds in each bar, with the beats on which it changes. */
-function symbolsByBar(chords: readonly ChordFinding[], bars: number): string[] {
-  const held = Array.from({ length: bars }, () => '');
-  let before = '';
-  let at = 0;
-  for (let bar = 1; bar <= bars; bar++) {
-    let text = before;
-    for (; at < chords.length && chords[at]!.bar <= bar; at++) {
-      const { chord, beat } = chords[at]!;
-      before = chord ? chordSymbol(chord, null) : '-';
-      text = beat === 1 ? before : `${text} ${beat} ${before}`;
-    }
-    held[bar - 1] = text;
-  }
-  return held;
 }

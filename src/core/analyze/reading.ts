@@ -5,7 +5,8 @@ import type { ByHand } from '../split/by-hand.ts';
 import type { Move, SingleMove } from '../split/moves.ts';
 import { heardMoves } from '../split/touches.ts';
 import type { ChordFinding } from './chords.ts';
-import type { KeyFinding, KeySpan } from './key.ts';
+import type { KeyFinding } from './key.ts';
+import type { KeySpan } from './key-spans.ts';
 import type { PartLoop } from './part-loops.ts';
 
 /**

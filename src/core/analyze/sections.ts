@@ -3,7 +3,7 @@ import type { Section } from '../music/form.ts';
 import { positionAt } from '../music/timeline.ts';
 import { UNPITCHED } from '../split/roles.ts';
 import type { Split } from '../split/split.ts';
-import { barsOf, inBoth, type Bar } from './bars-alike.ts';
+import { barLikeness, barsOf, inBoth, type Bar } from './bars-alike.ts';
 import { MOST_BARS } from './chroma.ts';
 import { cosine } from './measures.ts';
 
@@ -53,7 +53,65 @@ export function findSections(take: Take, split: Split, tailBars = 0): FoundSecti
     )
       starts.push(at);
   });
-  return labeled(bars, playedBars(take, split), withTail(starts, bars.length, tailBars));
+  const played = playedBars(take, split);
+  return labeled(
+    bars,
+    played,
+    withTail(
+      asRepeated(starts, repeatedStretches(played), (bar) => (novelty[bar] ?? 0) > NEW),
+      bars.length,
+      tailBars,
+    ),
+  );
+}
+
+/** Bars [from, to), counted from 0, that come again to the note `lag` bars later. */
+interface Stretch {
+  from: number;
+  to: number;
+  lag: number;
+}
+
+/** What comes again for so many bars is the same part of the form. */
+const PART_OF_FORM = 8;
+
+/** The stretches of bars that come again in all parts, the longest first. */
+function repeatedStretches(played: readonly Bar[]): Stretch[] {
+  const stretches: Stretch[] = [];
+  for (let lag = PART_OF_FORM; lag <= played.length - PART_OF_FORM; lag++) {
+    let from = 0;
+    for (let bar = 0; bar <= played.length - lag; bar++) {
+      const again = bar < played.length - lag && barLikeness(played[bar]!, played[bar + lag]!) >= TO_THE_NOTE;
+      if (again) continue;
+      if (bar - from >= PART_OF_FORM) stretches.push({ from, to: bar, lag });
+      from = bar + 1;
+    }
+  }
+  return stretches.sort((a, b) => b.to - b.from - (a.to - a.from) || a.lag - b.lag);
+}
+
+/** Bars of all parts that are this much alike are the same; two without notes are neither like nor unlike. */
+const TO_THE_NOTE = 0.85;
+
+/** Where sections begin, so that what comes again is divided as it was the first time, and begins and ends on its own. */
+function asRepeated(
+  starts: readonly number[],
+  stretches: readonly Stretch[],
+  isNew: (bar: number) => boolean,
+): number[] {
+  const now = new Set(starts);
+  const near = (bar: number) => [...now].filter((start) => Math.abs(start - bar) < SHORTEST);
+  for (const { from, to, lag } of stretches) {
+    for (const start of [...now].filter((bar) => bar > from && bar < to)) {
+      near(start + lag).forEach((other) => other !== 0 && now.delete(other));
+      now.add(start + lag);
+    }
+    for (const start of [...now].filter((bar) => bar > from + lag && bar < to + lag))
+      if (near(start - lag).length === 0) now.add(start - lag);
+    for (const edge of [from, to, from + lag, to + lag])
+      if (isNew(edge) && near(edge).length === 0) now.add(edge);
+  }
+  return [...now].sort((a, b) => a - b);
 }
 
 /** The tail after the form is a section of its own; a boundary that was found beside its beginning is that one. */

@@ -1,7 +1,7 @@
 import { Popover } from 'radix-ui';
 import { useId, useRef, useState, type KeyboardEvent } from 'react';
 import type { ChordFinding } from '../../core/analyze/chords.ts';
-import { keyAt, type KeySpan } from '../../core/analyze/key.ts';
+import { keyAt, type KeySpan } from '../../core/analyze/key-spans.ts';
 import { chordNumeral, chordSymbol, parseSymbol } from '../../core/music/chord.ts';
 import { keyLabel, keyName, type Key } from '../../core/music/key.ts';
 import { barStart, beatTicks, meterAt, type Timeline } from '../../core/music/timeline.ts';

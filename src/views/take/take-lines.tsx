@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { Analysis } from '../../core/analyze/analysis.ts';
 import type { Take } from '../../core/capture/take.ts';
+import { formWords } from '../../core/music/form.ts';
 import { keyName, type Key } from '../../core/music/key.ts';
 import type { TimeWindow } from '../../ui/strand.ts';
 import type { TakeWire } from '../api/queries.ts';
@@ -79,9 +80,23 @@ export function useTakeLines({
       mendChart,
     };
   }
-  const { sections, sectionsByHand, chords, keySpans, chartCheck } = analysis;
+  const { form, sections, sectionsByHand, chords, keySpans, chartCheck } = analysis;
   const sectionLine: TakeLine = {
-    name: <span className="font-display font-semibold">Sections</span>,
+    name: (
+      <>
+        <span className="font-display font-semibold">Sections</span>
+        {form && (
+          <button
+            type="button"
+            className="min-w-0 truncate text-muted underline decoration-thread underline-offset-2 hover:text-ink"
+            title={`${formWords(form)}: choose the first time`}
+            onClick={() => selection.setRange({ start: form.startBar, count: form.bars })}
+          >
+            form of {form.bars}, {form.times} times
+          </button>
+        )}
+      </>
+    ),
     draw: (width) => (
       <SectionLine
         sections={sections}

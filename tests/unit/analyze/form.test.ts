@@ -57,6 +57,44 @@ test('another tune of the same notes is another section; the same tune again is 
   assert.deepEqual(form([...verse].reverse()), ['A', 'B', 'C']);
 });
 
+test('what comes again in all parts is divided as it was the first time', () => {
+  // Nineteen bars, the last eight of them from an odd bar on: four and eight are of no help where they come again.
+  const played = (tune: readonly number[], bars: number) =>
+    Array.from({ length: bars }, (_, k) => tune.map((pitch) => pitch + (k % 2) * 12 - (k % 4 === 3 ? 5 : 0)));
+  const once = [
+    ...played([60, 62, 64, 65, 67, 69, 71, 72], 8),
+    ...played([59, 60, 63, 65, 68, 71, 72, 75], 3),
+    ...played([54, 56, 58, 61, 63, 66, 68, 70], 8),
+  ];
+  const notes = [...once, ...once].flatMap((pitches, bar) =>
+    pitches.map((pitch, k): NoteSpec => [bar * 1920 + k * 240, 200, pitch]),
+  );
+  const take = takeOf([trackOf(notes)]);
+  assert.deepEqual(
+    findSections(take, splitTake(take)).map(({ startBar, label }) => [startBar, label]),
+    [
+      [1, 'A'],
+      [9, 'B'],
+      [20, 'A'],
+      [28, 'B'],
+    ],
+  );
+});
+
+test('a form that is gone through again and again is told whole, whatever is played over it; a vamp is none', () => {
+  const formOf = (chart: string) => {
+    const take = band(chart);
+    return analyzeTake(take, splitTake(take)).form;
+  };
+  // The twelve-bar blues and the thirty-two bars of a song, AABA (common practice).
+  const blues = 'F7 | Bb7 | F7 | F7 | Bb7 | Bb7 | F7 | D7 | Gm7 | C7 | F7 | C7';
+  assert.deepEqual(formOf([blues, blues, blues].join(' | ')), { startBar: 1, bars: 12, times: 3 });
+  const a = 'C | Am | Dm | G7 | C | Am | Dm | G7';
+  const song = [a, a, 'Em | Em | A7 | A7 | Dm | Dm | G7 | G7', a].join(' | ');
+  assert.deepEqual(formOf([song, song].join(' | ')), { startBar: 1, bars: 32, times: 2 });
+  assert.equal(formOf(Array(8).fill('C | Am | F | G').join(' | ')), null);
+});
+
 test('markers of the file are its sections', () => {
   const bars = Array.from({ length: 16 }, (_, bar): NoteSpec => [bar * 1920, 1800, 48 + (bar % 4)]);
   const marker = (bar: number, text: string) =>

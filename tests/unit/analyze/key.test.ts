@@ -1,11 +1,14 @@
 import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import { harmonyOf } from '../../../src/core/analyze/analysis.ts';
-import { findKeysOf, findKeySpans } from '../../../src/core/analyze/key.ts';
+import { findKeySpans } from '../../../src/core/analyze/key-spans.ts';
+import { findKeysOf } from '../../../src/core/analyze/key.ts';
 import { keyName } from '../../../src/core/music/key.ts';
+import { pitchClassName } from '../../../src/core/music/pitch.ts';
 import { splitTake } from '../../../src/core/split/split.ts';
 import { takeFrom, type Take } from '../../../src/core/capture/take.ts';
-import { bandFile } from '../../../src/core/standins/band.ts';
+import { band, bandFile } from '../../../src/core/standins/band.ts';
+import { performanceFile } from '../../../src/core/standins/performance.ts';
 import { takeOf, trackOf } from '../../support/midi.ts';
 
 /** Scales as handbooks give them: natural minor and major, tonic and fifth a little longer. */
@@ -161,4 +164,20 @@ test('a take that goes to another key is told where', () => {
       [9, 8, 'Eb major'],
     ],
   );
+});
+
+test('a turn-around at the end is no other key than the same one in the middle (common practice)', () => {
+  for (let shift = 0; shift < 12; shift++) {
+    const [one, four, five] = [0, 5, 7].map((step) => pitchClassName((shift + step) % 12, true));
+    const chorus = `${one}7 | ${one}7 | ${one}7 | ${one}7 | ${four}7 | ${four}7 | ${one}7 | ${one}7 | ${five}7 | ${four}7 | ${one}7 | ${five}7`;
+    const take = takeFrom(
+      performanceFile(band.play({ ...band.defaults, chart: chorus, choruses: 2, bpm: 100 })),
+    );
+    const { chroma, chords } = harmonyOf(take, splitTake(take));
+    const spans = findKeySpans(chroma, chords);
+    assert.deepEqual(
+      spans.map(({ tonic, startBar }) => [tonic, startBar]),
+      [[shift, 1]],
+    );
+  }
 });
