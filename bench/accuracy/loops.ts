@@ -1,4 +1,5 @@
 import { findLoops } from '../../src/core/analyze/loops.ts';
+import { LEVELS } from '../../src/core/analyze/repeats.ts';
 import { takeFrom, type Take } from '../../src/core/capture/take.ts';
 import { chordTones, CHORD_QUALITIES } from '../../src/core/music/chord.ts';
 import { performanceFile, PPQ, type Played } from '../../src/core/standins/performance.ts';
@@ -7,6 +8,16 @@ import { seededRandom } from '../../src/core/random.ts';
 /** How a part was made of its loop. */
 export const LOOP_KINDS = ['plain', 'varied', 'fills', 'transposed', 'nested', 'odd', 'intro'] as const;
 export type LoopKind = (typeof LOOP_KINDS)[number];
+
+export const LOOP_WORDS: Record<LoopKind, string> = {
+  plain: 'again as it was',
+  varied: 'up to 20 % of the notes varied',
+  fills: 'another last bar the last time',
+  transposed: 'moved as a block',
+  nested: 'a bar again and again, another in the last place',
+  odd: '3, 6 or 12 bars',
+  intro: 'one to four other bars before',
+};
 
 export interface LoopedPart {
   kind: LoopKind;
@@ -51,7 +62,7 @@ export function loopedParts(count: number, seed = 4000): LoopedPart[] {
       }),
     ).flat();
     const intro = kind === 'intro' ? distinctBars(pick(TEXTURES), 1 + Math.floor(random() * 4), random) : [];
-    return { kind, take: takeOf([...intro, ...all]), bars, startBar: intro.length + 1 };
+    return { kind, take: takeOfBars([...intro, ...all]), bars, startBar: intro.length + 1 };
   });
 }
 
@@ -60,11 +71,11 @@ export function throughComposed(count: number, seed = 9000): Take[] {
   return Array.from({ length: count }, (_, n) => {
     const random = seededRandom(seed + n);
     const texture = TEXTURES[n % (TEXTURES.length - 1)]!;
-    return takeOf(distinctBars(texture, 16, random));
+    return takeOfBars(distinctBars(texture, 16, random));
   });
 }
 
-function takeOf(bars: readonly Bar[]): Take {
+export function takeOfBars(bars: readonly Bar[]): Take {
   const notes = bars.flatMap((bar, at) => bar.map((note) => ({ ...note, tick: note.tick + at * BAR })));
   return takeFrom(
     performanceFile({
@@ -174,11 +185,11 @@ export interface LoopScore {
   wrong: string[];
 }
 
-export function scoreLoops(parts: readonly LoopedPart[]): LoopScore[] {
+export function scoreLoops(parts: readonly LoopedPart[], levels = LEVELS): LoopScore[] {
   return LOOP_KINDS.map((kind) => {
     const own = parts.filter((part) => part.kind === kind);
     const wrong = own.flatMap(({ take, bars, startBar }, n) => {
-      const [best] = findLoops(take, [...take.notes.tick.keys()]);
+      const [best] = findLoops(take, [...take.notes.tick.keys()], Infinity, levels);
       if (best && best.bars === bars && best.startBar === startBar) return [];
       return [
         `${n}: ${bars} from ${startBar}, found ${best ? `${best.bars} from ${best.startBar} x${best.repeats} ${best.likeness}` : 'none'}`,
@@ -189,6 +200,7 @@ export function scoreLoops(parts: readonly LoopedPart[]): LoopScore[] {
 }
 
 /** Of through-composed parts, those of which a loop is claimed. */
-export function falseLoops(takes: readonly Take[]): number {
-  return takes.filter((take) => findLoops(take, [...take.notes.tick.keys()]).length > 0).length;
+export function falseLoops(takes: readonly Take[], levels = LEVELS): number {
+  return takes.filter((take) => findLoops(take, [...take.notes.tick.keys()], Infinity, levels).length > 0)
+    .length;
 }

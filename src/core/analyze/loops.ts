@@ -4,7 +4,7 @@ import { barLikeness, barOf, barsOf, likenessTable, type Bar, type Likeness } fr
 import type { ChordFinding } from './chords.ts';
 import { MOST_BARS } from './chroma.ts';
 import { lowerQuartile, mean } from './measures.ts';
-import { A_LITTLE, allRuns, EXACTLY, VARIED, type Level, type Run } from './repeats.ts';
+import { A_LITTLE, allRuns, LEVELS, type Level, type Run } from './repeats.ts';
 
 /** A stretch of bars that comes again. */
 export interface LoopFinding {
@@ -50,8 +50,13 @@ const MOST_LOOPS = 8;
  * explain most bars: the shorter period explains more of the same bars, unless a longer one tells what is different each time. Where
  * nothing stays in place, blocks that move by a step as a whole are sought. What comes after `lastBar`, an ending, is not looked at.
  */
-export function findLoops(take: Take, indices: readonly number[], lastBar = Infinity): LoopFinding[] {
-  return loopsAmong(barsOf(take, indices).slice(0, lastBar));
+export function findLoops(
+  take: Take,
+  indices: readonly number[],
+  lastBar = Infinity,
+  levels = LEVELS,
+): LoopFinding[] {
+  return loopsAmong(barsOf(take, indices).slice(0, lastBar), levels);
 }
 
 /** The loops of the changes: bars are what chords begin or are held in them, by beat. */
@@ -71,15 +76,15 @@ export function findChordLoops(chords: readonly ChordFinding[], bars: number): L
       sounding[bar - 1]!.push(...chordTones(finding.chord).map((tone) => beat * 128 + tone));
     }
   }
-  return loopsAmong(sounding.map(barOf));
+  return loopsAmong(sounding.map(barOf), LEVELS);
 }
 
-function loopsAmong(bars: readonly Bar[]): LoopFinding[] {
+function loopsAmong(bars: readonly Bar[], asked: readonly Level[]): LoopFinding[] {
   const first = bars.findIndex(({ notes }) => notes.length > 0);
   if (first < 0) return [];
   const playing = bars.slice(0, bars.findLastIndex(({ notes }) => notes.length > 0) + 1);
   const likeness = likenessTable(playing);
-  const levels = [EXACTLY, VARIED].map((level) => ({ level, runs: allRuns(playing, likeness, level) }));
+  const levels = asked.map((level) => ({ level, runs: allRuns(playing, likeness, level) }));
   const runs = levels.flatMap((level) => level.runs).sort((a, b) => a.period - b.period);
   const told = inOrder(explaining(playing, levels, likeness).flatMap((run) => loopsOf(run, runs, likeness)));
   const best = Math.max(0, ...told.map((loop) => loop.likeness));

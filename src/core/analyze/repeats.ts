@@ -6,10 +6,12 @@ import { maximalSubsequences } from './subsequences.ts';
  * How alike a bar must be to the one a period later to speak for a repeat rather than against it, and how alike all of a
  * stretch must be to be claimed: what comes back to the note is told first, what is varied explains the bars that are left.
  */
-export const EXACTLY = { alike: 0.85, claimed: 0.9 };
-export const VARIED = { alike: 0.6, claimed: 0.75 };
+const EXACTLY = { alike: 0.85, claimed: 0.9 };
+export const VARIED = { alike: 0.6, claimed: 0.77 };
 
 export type Level = typeof VARIED;
+
+export const LEVELS: readonly Level[] = [EXACTLY, VARIED];
 
 /** The longest period that is looked for, in bars. */
 const LONGEST = 64;
@@ -19,6 +21,14 @@ const AGAINST = 1.5;
 
 /** A loop is this much more alike than bars that are no repeats of each other, or is no more than the style. */
 const OVER_OTHERS = 0.18;
+
+/**
+ * What comes back so often, and so far over the bars between, may be varied by so much more each time: of two variations of one loop each
+ * has lost something of its own.
+ */
+const OFTEN = 6;
+const FAR_OVER_OTHERS = 0.4;
+const FOR_MANY = 0.07;
 
 /** From here on repeats are exact enough to need no bars to compare with. */
 const SURE = 0.9;
@@ -78,8 +88,12 @@ function claimed(
   const inPeriod = sounds.slice(start, start + period).filter(Boolean).length;
   if (2 * inPeriod < period) return undefined;
   const alike = shareThatComesAgain(bars.slice(start, end), values.slice(start, end - period), period);
-  if (alike < level.claimed) return undefined;
-  if (alike < SURE && alike < othersOf(start, end, period, likeness) + OVER_OTHERS) return undefined;
+  if (alike < level.claimed - FOR_MANY) return undefined;
+  if (alike < SURE) {
+    const others = othersOf(start, end, period, likeness);
+    const isOften = period > 1 && end - start >= OFTEN * period && alike >= others + FAR_OVER_OTHERS;
+    if (alike < level.claimed - (isOften ? FOR_MANY : 0) || alike < others + OVER_OTHERS) return undefined;
+  }
   return { start, bars: end - start, period, likeness: alike };
 }
 
