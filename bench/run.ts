@@ -19,6 +19,7 @@ const OF_THE_BUILD: Record<string, Bench> = {
   painting: () => import('./painting.ts'),
   capture: () => import('./capture.ts'),
   hostile: () => import('./hostile.ts'),
+  move: () => import('./move.ts'),
 };
 
 const name = process.argv[2] ?? '';

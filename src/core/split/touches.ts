@@ -2,9 +2,10 @@ import { singleMoves, type Move, type SingleMove } from './moves.ts';
 
 /**
  * What a move changes: `name` and `sound` of a part or the take, an `offer` that is refused, the `recipe` phrases are made
- * with, what is `said` of the music over what is found, what is `heard` (notes, time, roles, the method that listens).
+ * with, what is `said` of the music over what is found; and, of what is heard, the `take` itself (its time, its pitches), the
+ * `parts` (whose notes are whose, roles, what counts) or the `method` that listens.
  */
-export type Touch = 'name' | 'sound' | 'offer' | 'recipe' | 'said' | 'heard';
+export type Touch = 'name' | 'sound' | 'offer' | 'recipe' | 'said' | 'take' | 'parts' | 'method';
 
 const TOUCHES: Record<SingleMove['move'], Touch> = {
   rename: 'name',
@@ -15,30 +16,32 @@ const TOUCHES: Record<SingleMove['move'], Touch> = {
   chooseKey: 'said',
   chord: 'said',
   sections: 'said',
-  role: 'heard',
-  setAside: 'heard',
-  bringBack: 'heard',
-  merge: 'heard',
-  divide: 'heard',
-  give: 'heard',
-  lock: 'heard',
-  pitchMap: 'heard',
-  weigh: 'heard',
-  retime: 'heard',
-  asCaptured: 'heard',
-  meter: 'heard',
-  end: 'heard',
-  repitch: 'heard',
-  hearAnew: 'heard',
+  retime: 'take',
+  asCaptured: 'take',
+  meter: 'take',
+  end: 'take',
+  repitch: 'take',
+  role: 'parts',
+  setAside: 'parts',
+  bringBack: 'parts',
+  merge: 'parts',
+  divide: 'parts',
+  give: 'parts',
+  lock: 'parts',
+  pitchMap: 'parts',
+  weigh: 'parts',
+  hearAnew: 'method',
 };
+
+const HEARD: ReadonlySet<Touch> = new Set<Touch>(['take', 'parts', 'method']);
 
 export function touchOf({ move }: SingleMove): Touch {
   return TOUCHES[move];
 }
 
-/** Whether anything of these is changed by a move. */
-export function touches(move: Move, what: ReadonlySet<Touch>): boolean {
-  return singleMoves([move]).some((one) => what.has(touchOf(one)));
+/** What a move changes, or several that are done as one. */
+export function touchedBy(move: Move): Set<Touch> {
+  return new Set(singleMoves([move]).map(touchOf));
 }
 
 /** Whether a move changes nothing but these. */
@@ -48,5 +51,5 @@ export function touchesOnly(move: Move, what: ReadonlySet<Touch>): boolean {
 
 /** Those that change what is heard: what is found in the music depends on them alone. */
 export function heardMoves(moves: readonly Move[]): SingleMove[] {
-  return singleMoves(moves).filter((move) => touchOf(move) === 'heard');
+  return singleMoves(moves).filter((move) => HEARD.has(touchOf(move)));
 }

@@ -6,11 +6,11 @@ import type { Correction } from '../split/corrections.ts';
 import { toldAfter, type KeptReading, type Told } from '../analyze/reading.ts';
 import { continueMoves, correctionsOf, type Move } from '../split/moves.ts';
 import type { Split } from '../split/split.ts';
-import { touches, type Touch } from '../split/touches.ts';
+import { touchedBy, type Touch } from '../split/touches.ts';
 
 /**
  * A take that is worked on: the original, its first split, and what was done to both. What is derived from it is worked
- * out when it is asked for, and kept for as long as it still holds.
+ * out when it is asked for, and kept for as long as nothing is touched that it depends on.
  */
 export interface OpenedTake {
   /** As corrected. */
@@ -20,8 +20,16 @@ export interface OpenedTake {
   moves: readonly Move[];
   /** What it was told by older methods, as some moves had left it. */
   kept: readonly KeptReading[];
-  /** The same object for as long as nothing that sounds was touched: what is found in the music is kept by it. */
-  music: object;
+  /** Of everything that moves can touch, the same object for as long as none did. */
+  touched: Readonly<Partial<Record<Touch, object>>>;
+  /** What was derived, with the objects it stands on: shared with the states before and after it. */
+  derived: Map<Derivation<unknown>, { standsOn: readonly (object | undefined)[]; value: unknown }>;
+}
+
+/** Something that is found in an opened take, and what it depends on. */
+export interface Derivation<Value> {
+  dependsOn: readonly Touch[];
+  find: (opened: OpenedTake) => Value;
 }
 
 /** A take as some moves have left it. `first` is the split that they stand on. @throws MoveError */
@@ -32,28 +40,35 @@ export function openTake(
   kept: readonly KeptReading[] = [],
 ): OpenedTake {
   const { take, split } = continueMoves(original, first, moves);
-  return { take, split, moves, kept, music: {} };
+  return { take, split, moves, kept, touched: {}, derived: new Map() };
 }
 
 /** The take after one more move; the given one is untouched. @throws MoveError */
 export function afterMove(opened: OpenedTake, move: Move): OpenedTake {
   const { take, split } = continueMoves(opened.take, opened.split, [move]);
-  const music = touches(move, OF_THE_MUSIC) ? {} : opened.music;
-  return { ...opened, take, split, moves: [...opened.moves, move], music };
+  const touched = { ...opened.touched };
+  for (const touch of touchedBy(move)) touched[touch] = {};
+  return { ...opened, take, split, moves: [...opened.moves, move], touched };
 }
 
-const OF_THE_MUSIC: ReadonlySet<Touch> = new Set<Touch>(['heard', 'said']);
+/** What is derived from a take: found once, until a move touches what it depends on. */
+export function derive<Value>(opened: OpenedTake, derivation: Derivation<Value>): Value {
+  const standsOn = derivation.dependsOn.map((touch) => opened.touched[touch]);
+  const known = opened.derived.get(derivation);
+  if (known?.standsOn.every((object, k) => object === standsOn[k])) return known.value as Value;
+  const value = derivation.find(opened);
+  opened.derived.set(derivation, { standsOn, value });
+  return value;
+}
 
-const harmonies = new WeakMap<object, Harmony>();
+const HARMONY: Derivation<Harmony> = {
+  dependsOn: ['take', 'parts', 'method', 'said'],
+  find: (opened) => harmonyOf(opened.take, opened.split, byHandIn(opened), toldIn(opened)),
+};
 
 /** Chords and keys of a take, with what was said by hand over what is found. */
 export function harmonyIn(opened: OpenedTake): Harmony {
-  let found = harmonies.get(opened.music);
-  if (!found) {
-    found = harmonyOf(opened.take, opened.split, byHandIn(opened), toldIn(opened));
-    harmonies.set(opened.music, found);
-  }
-  return found;
+  return derive(opened, HARMONY);
 }
 
 /** How it begins: silence, count-in, pickup. */

@@ -1,3 +1,4 @@
+import equal from 'fast-deep-equal';
 import { takeAccount, type Account, type Asked } from '../../core/analyze/account.ts';
 import { changesIn, numeralLine } from '../../core/analyze/changes.ts';
 import type { KeyFinding } from '../../core/analyze/key.ts';
@@ -8,7 +9,14 @@ import type { Key } from '../../core/music/key.ts';
 import type { Correction } from '../../core/split/corrections.ts';
 import { takeFactsOf, type Move } from '../../core/split/moves.ts';
 import { UNPITCHED, type Role } from '../../core/split/roles.ts';
-import { correctionsIn, harmonyIn, toldIn, type OpenedTake } from '../../core/take/opened.ts';
+import {
+  correctionsIn,
+  derive,
+  harmonyIn,
+  toldIn,
+  type Derivation,
+  type OpenedTake,
+} from '../../core/take/opened.ts';
 import { countMends, derivedParts, factsKept, keysKept, type DerivedPart } from '../library/derive.ts';
 import { openNext, openStored, type StoredTake } from './stored-take.ts';
 
@@ -32,10 +40,18 @@ export interface MovedTake {
   facts: TakeFacts;
   account: Account;
   proposals: number;
-  parts: DerivedPart[];
+  /** Null where they are as they were. */
+  parts: DerivedPart[] | null;
   /** Of the phrases whose changes are numbered otherwise now. */
   numerals: { id: string; numerals: string }[];
 }
+
+const FACTS: Derivation<TakeFacts> = { dependsOn: ['take'], find: ({ take }) => factsKept(take) };
+
+const MENDS: Derivation<number> = {
+  dependsOn: ['take', 'parts', 'sound', 'offer'],
+  find: ({ take, split }) => countMends(take, split),
+};
 
 /** What becomes of a take with other moves done. @throws MoveError where a move names what is not there */
 export function movedTake(
@@ -43,18 +59,20 @@ export function movedTake(
   moves: readonly Move[],
   known: { asked: Asked; capture: CaptureFacts | null; cut: readonly CutPhrase[] },
 ): MovedTake {
+  const before = openStored(stored).split;
   const opened = openNext(stored, moves);
   const { take, split } = opened;
+  const parts = derivedParts(split);
   const { name, key } = takeFactsOf(moves);
   return {
     name: name ?? null,
     chosenKey: key ?? null,
     keys: keysKept(harmonyIn(opened).foundKeys),
     keysMethod: toldIn(opened)?.method ?? READING_METHOD,
-    facts: factsKept(take),
+    facts: derive(opened, FACTS),
     account: takeAccount(take, split, known.asked, known.capture),
-    proposals: countMends(take, split),
-    parts: derivedParts(split),
+    proposals: derive(opened, MENDS),
+    parts: equal(parts, derivedParts(before)) ? null : parts,
     numerals: renumbered(opened, known.cut),
   };
 }

@@ -10,17 +10,24 @@ export interface OneConnection {
 
 interface Waiting {
   client: number;
+  /** Of the last of its messages. */
+  type: number;
   message: Uint8Array;
   onData: (data: Uint8Array) => void;
   resolve: (bytes: number) => void;
   reject: (error: Error) => void;
 }
 
+const typesOf = (letters: string) => new Set([...letters].map((letter) => letter.charCodeAt(0)));
+
 /**
- * Types of messages after which the same client has to go on: parse, bind, describe, execute, close, flush and the
- * pieces of a copy. A sync ends them. (PostgreSQL documentation, "Message Formats".)
+ * Types of messages that are answered with what ends them: parse, bind, describe, execute, close; a sync or a flush ends them.
+ * (PostgreSQL documentation, "Message Formats".)
  */
-const GOES_ON = new Set([...'PBDECHdcf'].map((letter) => letter.charCodeAt(0)));
+const WAITS_FOR_MORE = typesOf('PBDEC');
+
+/** Types of messages after which the same client has to go on: flush, and the pieces of a copy. */
+const GOES_ON = typesOf('Hdcf');
 
 const SYNC = Uint8Array.of('S'.charCodeAt(0), 0, 0, 0, 4);
 
@@ -28,10 +35,13 @@ const SYNC = Uint8Array.of('S'.charCodeAt(0), 0, 0, 0, 4);
  * Many clients on one connection. A client that has begun a series of messages or a transaction keeps the connection
  * until it has ended it: the unnamed statement and the transaction are the connection's, and another client's message
  * in between would change them under its hands. (The queue that comes with pglite-socket lets clients alternate
- * between a parse and its bind.)
+ * between a parse and its bind.) What belongs to one answer is run and answered as one: five times the way for each query was most
+ * of what a small one took.
  */
 export class QueryQueue {
   private waiting: Waiting[] = [];
+  /** By client, the messages that wait for what ends them. */
+  private readonly begun = new Map<number, Uint8Array[]>();
   private working = false;
   /** Who has to go on. */
   private holder: number | null = null;
@@ -40,8 +50,15 @@ export class QueryQueue {
   constructor(private readonly db: OneConnection) {}
 
   enqueue(client: number, message: Uint8Array, onData: (data: Uint8Array) => void): Promise<number> {
+    const begun = this.begun.get(client) ?? [];
+    if (WAITS_FOR_MORE.has(message[0]!)) {
+      this.begun.set(client, [...begun, message]);
+      return Promise.resolve(0);
+    }
+    this.begun.delete(client);
+    const whole = begun.length > 0 ? joined([...begun, message]) : message;
     return new Promise((resolve, reject) => {
-      this.waiting.push({ client, message, onData, resolve, reject });
+      this.waiting.push({ client, type: message[0]!, message: whole, onData, resolve, reject });
       void this.work();
     });
   }
@@ -52,6 +69,7 @@ export class QueryQueue {
 
   /** A client is gone: what it still wanted is refused. */
   clearQueueForHandler(client: number): void {
+    this.begun.delete(client);
     const gone = this.waiting.filter((entry) => entry.client === client);
     this.waiting = this.waiting.filter((entry) => entry.client !== client);
     for (const { reject } of gone) reject(new Error('The client is gone.'));
@@ -72,14 +90,13 @@ export class QueryQueue {
     this.working = true;
     for (let next = this.next(); next; next = this.next()) {
       this.holder = next.client;
-      this.inSeries = GOES_ON.has(next.message[0]!);
+      this.inSeries = GOES_ON.has(next.type);
       try {
-        let bytes = 0;
-        await this.run(next.message, (data) => {
-          bytes += data.length;
-          next!.onData(data);
-        });
-        next.resolve(bytes);
+        const pieces: Uint8Array[] = [];
+        await this.run(next.message, (data) => pieces.push(data.slice()));
+        const answer = joined(pieces);
+        if (answer.length > 0) next.onData(answer);
+        next.resolve(answer.length);
       } catch (error) {
         next.reject(error as Error);
       }
@@ -98,6 +115,17 @@ export class QueryQueue {
   private run(message: Uint8Array, onRawData: (data: Uint8Array) => void): Promise<unknown> {
     return this.db.runExclusive(() => this.db.execProtocolRawStream(message, { onRawData }));
   }
+}
+
+function joined(pieces: readonly Uint8Array[]): Uint8Array {
+  if (pieces.length === 1) return pieces[0]!;
+  const whole = new Uint8Array(pieces.reduce((sum, { length }) => sum + length, 0));
+  let at = 0;
+  for (const piece of pieces) {
+    whole.set(piece, at);
+    at += piece.length;
+  }
+  return whole;
 }
 
 function simpleQuery(text: string): Uint8Array {

@@ -1,5 +1,6 @@
 import { and, asc, eq, getTableColumns, inArray, sql, type SQL } from 'drizzle-orm';
 import type { PgSelect } from 'drizzle-orm/pg-core';
+import type { TakeFacts } from '../../core/capture/facts.ts';
 import { findPasses } from '../../core/capture/passes.ts';
 import type { Db } from '../db/client.ts';
 import { contributors, parts, phrases, sources, takes } from '../db/schema.ts';
@@ -62,7 +63,13 @@ export async function listTakes(db: Db, query: TakeQuery = {}) {
       .leftJoin(sources, eq(sources.id, takes.sourceId))
       .leftJoin(contributors, eq(contributors.id, takes.contributorId))
       .where(where);
-  const columns = { ...getTableColumns(takes), source: sources.name, contributor: contributors.name };
+  const { moves: _moves, dropped: _dropped, ...narrow } = getTableColumns(takes);
+  const columns = {
+    ...narrow,
+    facts: sql<TakeFacts>`${takes.facts} || '{"streams":[],"markers":[],"repairs":[]}'`,
+    source: sources.name,
+    contributor: contributors.name,
+  };
   const rows = await joined(
     db
       .select({ ...columns, phrases: phrasesMade })
@@ -90,11 +97,7 @@ export async function listTakes(db: Db, query: TakeQuery = {}) {
   const byTake = groupBy(partRows);
   return {
     total,
-    takes: rows.map(({ moves: _moves, facts, ...row }) => ({
-      ...row,
-      facts: { ...facts, streams: [] },
-      parts: byTake.get(row.id) ?? [],
-    })),
+    takes: rows.map((row) => ({ ...row, parts: byTake.get(row.id) ?? [] })),
   };
 }
 

@@ -1,15 +1,14 @@
 import { setTimeout as delay } from 'node:timers/promises';
 import { and, eq } from 'drizzle-orm';
-import type { Move } from '../../core/split/moves.ts';
+import { singleMoves, type Move } from '../../core/split/moves.ts';
+import { touchOf, type Touch } from '../../core/split/touches.ts';
 import type { MovedTake } from '../compute/moved-take.ts';
 import { compute } from '../compute/pool.ts';
 import type { Db } from '../db/client.ts';
 import { phrases, takes, type DroppedMoves } from '../db/schema.ts';
 import { LibraryError } from './errors.ts';
 import { searchTextOf, tagsOf } from './phrases.ts';
-import { getTake, storedTake, writeParts, type TakeDetail } from './takes.ts';
-
-type TakeRow = typeof takes.$inferSelect;
+import { phrasesOf, storedTake, writeParts, type TakeDetail, type TakeRow } from './takes.ts';
 
 /** What a change makes of a take's moves. */
 type Moved = Pick<TakeRow, 'moves' | 'movesDone'> & Partial<Pick<TakeRow, 'dropped'>>;
@@ -119,19 +118,28 @@ async function workedOut(
   change: (row: TakeRow) => Moved,
 ): Promise<TakeDetail> {
   for (let tries = 1; ; tries++) {
-    if (seen !== undefined) await untilRevision(db, id, seen);
-    const { row, stored } = await storedTake(db, id);
+    const { row, stored } = await storedTakeAt(db, id, seen);
     if (seen !== undefined && seen !== row.revision) throw changedElsewhere(row.name);
     const next = change(row);
-    const moved = await compute('movedTake', stored, next.moves.slice(0, next.movesDone), {
+    const done = next.moves.slice(0, next.movesDone);
+    const moved = await compute('movedTake', stored, done, {
       asked: row.asked,
       capture: row.capture,
-      cut: await cutFrom(db, id),
+      // The chords of phrases are numbered otherwise only where harmony is heard or said otherwise.
+      cut: harmonyState(done) === harmonyState(stored.moves) ? [] : await cutFrom(db, id),
     });
-    if (await writeMoved(db, row, next, moved)) return getTake(db, id);
+    const written = await writeMoved(db, row, next, moved);
+    if (written) return { ...written, phrases: await phrasesOf(db, id) };
     // Whoever says what was seen is told; whoever does not goes on from what is there now.
     if (seen !== undefined || tries === MOST_TRIES) throw changedElsewhere(row.name);
   }
+}
+
+const OF_HARMONY: ReadonlySet<Touch> = new Set<Touch>(['take', 'parts', 'method', 'said']);
+
+/** The same text where the same harmony is found. */
+function harmonyState(moves: readonly Move[]): string {
+  return JSON.stringify(singleMoves(moves).filter((move) => OF_HARMONY.has(touchOf(move))));
 }
 
 /** Other processes on one library may be as busy with the take. */
@@ -140,11 +148,11 @@ const MOST_TRIES = 20;
 /** A change that stands on others which are still on their way waits for them so long, in milliseconds. */
 const PATIENCE = 5000;
 
-/** Waits until a take has come as far as whoever changes it has seen. */
-async function untilRevision(db: Db, id: string, seen: number): Promise<void> {
-  for (const start = Date.now(); Date.now() - start < PATIENCE; await delay(15)) {
-    const [row] = await db.select({ revision: takes.revision }).from(takes).where(eq(takes.id, id));
-    if (!row || row.revision >= seen) return;
+/** A take that has come as far as whoever changes it has seen, or that did not come so far in time. */
+async function storedTakeAt(db: Db, id: string, seen = 0) {
+  for (const start = Date.now(); ; await delay(15)) {
+    const read = await storedTake(db, id);
+    if (read.row.revision >= seen || Date.now() - start > PATIENCE) return read;
   }
 }
 
@@ -168,22 +176,22 @@ function cutFrom(db: Db, takeId: string) {
     .where(eq(phrases.takeId, takeId));
 }
 
-/** Writes what became of a take; false where another revision came before. */
-async function writeMoved(db: Db, row: TakeRow, next: Moved, moved: MovedTake): Promise<boolean> {
+/** Writes what became of a take, and answers it; null where another revision came before. */
+async function writeMoved(db: Db, row: TakeRow, next: Moved, moved: MovedTake): Promise<TakeRow | null> {
   const { name: called, parts, numerals, ...columns } = moved;
-  const name = called ?? row.foundName;
+  const changed = { ...next, ...columns, name: called ?? row.foundName, revision: row.revision + 1 };
   return db.transaction(async (tx) => {
     const written = await tx
       .update(takes)
-      .set({ ...next, ...columns, name, revision: row.revision + 1 })
+      .set(changed)
       .where(and(eq(takes.id, row.id), eq(takes.revision, row.revision)))
       .returning({ id: takes.id });
-    if (written.length === 0) return false;
+    if (written.length === 0) return null;
     for (const one of numerals)
       await tx.update(phrases).set({ numerals: one.numerals }).where(eq(phrases.id, one.id));
-    if (name !== row.name) await renameInSearch(tx, row.id, name);
-    await writeParts(tx, row.id, parts);
-    return true;
+    if (changed.name !== row.name) await renameInSearch(tx, row.id, changed.name);
+    if (parts) await writeParts(tx, row.id, parts);
+    return { ...row, ...changed };
   });
 }
 

@@ -22,6 +22,7 @@ import type { DerivedPart, DerivedTake } from './derive.ts';
 import { LibraryError, notFound } from './errors.ts';
 import { keepOriginalFile, originalBytes, sha256Of, type OriginalNote } from './originals.ts';
 import { olderReadings } from './readings.ts';
+import { baseAtHand, originalAtHand } from './unchanging.ts';
 
 export interface TakeInRequest {
   bytes: Uint8Array;
@@ -314,7 +315,15 @@ async function accountAgain(db: Db, id: string): Promise<void> {
   await db.update(takes).set({ account }).where(eq(takes.id, id));
 }
 
-export async function getTake(db: Db, id: string) {
+export async function getTake(db: Db, id: string): Promise<TakeDetail> {
+  return { ...(await takeRow(db, id)), phrases: await phrasesOf(db, id) };
+}
+
+/** A take and what was made of it. */
+export type TakeDetail = TakeRow & { phrases: Awaited<ReturnType<typeof phrasesOf>> };
+
+/** A take as it is stored, with the names of who and what it came from. @throws LibraryError 404 */
+async function takeRow(db: Db, id: string) {
   const [row] = await db
     .select({ ...getTableColumns(takes), source: sources.name, contributor: contributors.name })
     .from(takes)
@@ -322,7 +331,14 @@ export async function getTake(db: Db, id: string) {
     .leftJoin(contributors, eq(contributors.id, takes.contributorId))
     .where(eq(takes.id, id));
   if (!row) throw notFound('take');
-  const made = await db
+  return row;
+}
+
+export type TakeRow = Awaited<ReturnType<typeof takeRow>>;
+
+/** Phrases cut from a take, without those that were discarded. */
+export function phrasesOf(db: Db, takeId: string) {
+  return db
     .select({
       id: phrases.id,
       name: phrases.name,
@@ -332,12 +348,9 @@ export async function getTake(db: Db, id: string) {
       bars: phrases.bars,
     })
     .from(phrases)
-    .where(and(eq(phrases.takeId, id), ne(phrases.state, 'discarded')))
+    .where(and(eq(phrases.takeId, takeId), ne(phrases.state, 'discarded')))
     .orderBy(asc(phrases.startBar), asc(phrases.name));
-  return { ...row, phrases: made };
 }
-
-export type TakeDetail = Awaited<ReturnType<typeof getTake>>;
 
 /** The key a take is heard in: the one that was chosen, else the likeliest. */
 export function keyOfTake(row: Pick<typeof takes.$inferSelect, 'chosenKey' | 'keys'>): Key | null {
@@ -346,17 +359,16 @@ export function keyOfTake(row: Pick<typeof takes.$inferSelect, 'chosenKey' | 'ke
 }
 
 /** A take as it is stored, with all that a thread needs to open it. @throws LibraryError 404 */
-export async function storedTake(
-  db: Db,
-  id: string,
-): Promise<{ row: typeof takes.$inferSelect; stored: StoredTake }> {
-  const [row] = await db.select().from(takes).where(eq(takes.id, id));
-  if (!row) throw notFound('take');
-  const bytes = await originalBytes(db, row.sha256);
-  if (!bytes) throw notFound('original');
+export async function storedTake(db: Db, id: string): Promise<{ row: TakeRow; stored: StoredTake }> {
+  const row = await takeRow(db, id);
   const { revision, sha256, pattern } = row;
+  const bytes = await originalAtHand(sha256, () => originalBytes(db, sha256));
+  if (!bytes) throw notFound('original');
   const moves = row.moves.slice(0, row.movesDone);
-  const base = (await keptBase(db, id)) ?? (await keepBase(db, id, { sha256, pattern, bytes }));
+  const base = await baseAtHand(
+    id,
+    async () => (await keptBase(db, id)) ?? (await keepBase(db, id, { sha256, pattern, bytes })),
+  );
   const kept = await olderReadings(db, row);
   return { row, stored: { takeId: id, revision, sha256, pattern, bytes, base, moves, kept } };
 }

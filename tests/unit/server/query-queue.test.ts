@@ -19,13 +19,15 @@ test("no client's message comes between another's parse and sync, or begin and c
       const queue = new QueryQueue({
         isInTransaction: () => transaction,
         runExclusive: (work) => work(),
-        execProtocolRawStream: async ([type, client]) => {
+        execProtocolRawStream: async (messages) => {
           await s.schedule(Promise.resolve());
-          const letter = String.fromCharCode(type!);
-          // "T" stands for BEGIN and "U" for COMMIT, simple queries both.
-          if (letter === 'T') transaction = true;
-          if (letter === 'U') transaction = false;
-          ran.push({ client: client!, type: letter });
+          for (let at = 0; at < messages.length; at += 2) {
+            const letter = String.fromCharCode(messages[at]!);
+            // "T" stands for BEGIN and "U" for COMMIT, simple queries both.
+            if (letter === 'T') transaction = true;
+            if (letter === 'U') transaction = false;
+            ran.push({ client: messages[at + 1]!, type: letter });
+          }
         },
       });
       const work = clients.map(async (series, client) => {
@@ -44,6 +46,27 @@ test("no client's message comes between another's parse and sync, or begin and c
     }),
     { numRuns: 200 },
   );
+});
+
+test('what belongs to one answer is run as one, and answered at once', async () => {
+  const ran: string[] = [];
+  const queue = new QueryQueue({
+    isInTransaction: () => false,
+    runExclusive: (work) => work(),
+    execProtocolRawStream: async (messages, { onRawData }) => {
+      ran.push(String.fromCharCode(...messages.filter((_, k) => k % 2 === 0)));
+      for (const letter of [1, 2, 3]) onRawData(Uint8Array.of(letter));
+    },
+  });
+  const answers: number[][] = [];
+  for (const letter of 'PBDES') await queue.enqueue(1, message(letter, 1), (data) => answers.push([...data]));
+  assert.deepEqual(ran, ['PBDES']);
+  assert.deepEqual(answers, [[1, 2, 3]]);
+  // Who goes in the middle leaves nothing behind.
+  await queue.enqueue(2, message('P', 2), () => {});
+  queue.clearQueueForHandler(2);
+  await queue.enqueue(2, message('S', 2), () => {});
+  assert.deepEqual(ran, ['PBDES', 'S']);
 });
 
 test('sixteen clients at once, large values and small, each get their own answers', async () => {

@@ -6,8 +6,19 @@ import { MoveError, type Move } from '../../../src/core/split/moves.ts';
 import { splitTake } from '../../../src/core/split/split.ts';
 import { band } from '../../../src/core/standins/band.ts';
 import { performanceFile } from '../../../src/core/standins/performance.ts';
+import { takeFacts, type TakeFacts } from '../../../src/core/capture/facts.ts';
 import { takeFrom } from '../../../src/core/capture/take.ts';
-import { afterMove, byHandIn, correctionsIn, harmonyIn, openTake } from '../../../src/core/take/opened.ts';
+import { mendsFor, type Proposal } from '../../../src/core/split/proposals.ts';
+import {
+  afterMove,
+  byHandIn,
+  correctionsIn,
+  derive,
+  harmonyIn,
+  openTake,
+  type Derivation,
+  type OpenedTake,
+} from '../../../src/core/take/opened.ts';
 import { replayMoves } from '../../support/take.ts';
 
 /** An opened take: one move more is worked out from the last state and is the same as all moves from the first. */
@@ -49,6 +60,10 @@ const anyMove: fc.Arbitrary<Move> = fc.oneof(
     symbol: fc.constantFrom('Bb', 'F/A'),
   }),
   fc.constant<Move>({ move: 'asCaptured' }),
+  fc.constant<Move>({ move: 'sound', part: 'p3', channel: 9, program: 0 }),
+  fc.constant<Move>({ move: 'refuse', proposal: 'kit p3' }),
+  fc.constant<Move>({ move: 'hearAnew', method: 1 }),
+  fc.record({ move: fc.constant('weigh' as const), part, weight: fc.constantFrom(0, 1, null) }),
 );
 
 /** The moves of a list that can be done, one after the other. */
@@ -90,6 +105,29 @@ test('what is found in the music is kept for as long as it holds, and never long
   const told = afterMove(opened, { move: 'chord', fromTick: 0, toTick: 3840, symbol: 'Bb' });
   assert.notEqual(harmonyIn(told), found);
   assert.deepEqual(harmonyIn(told), harmonyOf(told.take, told.split, byHandIn(told)));
+});
+
+test('what is derived move by move is what is derived afresh, whatever the moves touched', () => {
+  const FACTS: Derivation<TakeFacts> = { dependsOn: ['take'], find: (opened) => takeFacts(opened.take) };
+  const MENDS: Derivation<Proposal[]> = {
+    dependsOn: ['take', 'parts', 'sound', 'offer'],
+    find: (opened) => mendsFor(opened.take, opened.split),
+  };
+  fc.assert(
+    fc.property(fc.array(anyMove, { minLength: 1, maxLength: 5 }), (tried) => {
+      const moves = possible(tried);
+      let opened = openTake(take, splitTake(take));
+      for (const [k, move] of moves.entries()) {
+        opened = afterMove(opened, move);
+        const afresh = openTake(take, splitTake(take), moves.slice(0, k + 1));
+        assert.deepEqual(harmonyIn(opened).chords, harmonyIn(afresh).chords);
+        assert.deepEqual(derive(opened, FACTS), derive(afresh, FACTS));
+        const ids = (one: OpenedTake) => derive(one, MENDS).map(({ id }) => id);
+        assert.deepEqual(ids(opened), ids(afresh));
+      }
+    }),
+    { numRuns: 25 },
+  );
 });
 
 test('the state before is untouched by the move after it', () => {
