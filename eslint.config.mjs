@@ -4,9 +4,20 @@ import boundaries from 'eslint-plugin-boundaries';
 import reactHooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
-const rooms = readdirSync('src', { withFileTypes: true })
-  .filter((entry) => entry.isDirectory())
-  .map((entry) => ({ type: entry.name, pattern: `src/${entry.name}` }));
+/** Of the views, the frame is above the screens, which know nothing of each other and share what is below them. */
+const viewRooms = [
+  { type: 'views/app', pattern: 'src/views/app' },
+  { type: 'views/shared', pattern: 'src/views/shared' },
+  { type: 'views/api', pattern: 'src/views/api' },
+  { type: 'screen', pattern: 'src/views/*' },
+];
+
+const rooms = [
+  ...viewRooms,
+  ...readdirSync('src', { withFileTypes: true })
+    .filter((entry) => entry.isDirectory() && entry.name !== 'views')
+    .map((entry) => ({ type: entry.name, pattern: `src/${entry.name}` })),
+];
 
 /** Who may import whom; docs/architecture.md says why. */
 const mayImport = {
@@ -14,10 +25,23 @@ const mayImport = {
   ui: ['ui', 'core'],
   sound: ['sound', 'core'],
   devices: ['devices', 'sound', 'core'],
-  views: ['views', 'ui', 'devices', 'sound', 'core', 'styles'],
+  'views/api': ['views/api', 'ui', 'devices', 'core'],
+  'views/shared': ['views/shared', 'views/api', 'ui', 'devices', 'sound', 'core'],
+  screen: ['views/shared', 'views/api', 'ui', 'devices', 'sound', 'core', 'styles'],
+  'views/app': [
+    'views/app',
+    'screen',
+    'views/shared',
+    'views/api',
+    'ui',
+    'devices',
+    'sound',
+    'core',
+    'styles',
+  ],
   server: ['server', 'core'],
   cli: ['cli', 'server', 'core'],
-  pages: ['pages', 'views', 'server', 'core', 'styles'],
+  pages: ['pages', 'views/app', 'server', 'core', 'styles'],
 };
 
 export default tseslint.config(
@@ -43,10 +67,10 @@ export default tseslint.config(
               allow: [{ to: { element: { type: to } } }],
             })),
             // A view may know the shapes the server answers with, never its code.
-            {
-              from: { element: { type: 'views' } },
+            ...viewRooms.map(({ type }) => ({
+              from: { element: { type } },
               allow: [{ to: { element: { type: 'server' } }, dependency: { kind: 'type' } }],
-            },
+            })),
           ],
         },
       ],

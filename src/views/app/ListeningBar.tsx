@@ -18,7 +18,7 @@ import {
 import { NumberInput } from '../../ui/NumberInput.tsx';
 import { ProgramOptions } from '../../ui/ProgramOptions.tsx';
 import { Toggle } from '../../ui/Button.tsx';
-import { useHeardProject } from './project.ts';
+import { useHeardProject } from '../shared/project.ts';
 import { ProjectPicker } from './ProjectPicker.tsx';
 
 /** At the foot of every view: what sounds, how, and for which project. Everything that plays plays through it. */

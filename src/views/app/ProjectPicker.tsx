@@ -10,7 +10,7 @@ import { KeyOptions } from '../../ui/KeyOptions.tsx';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { tellProblem, useProjects, renew, type Wire } from '../api/queries.ts';
-import { chooseProject, useCurrentProject } from './project.ts';
+import { chooseProject, useCurrentProject } from '../shared/project.ts';
 
 type ProjectWire = Wire<Project>;
 

@@ -3,7 +3,7 @@ import { GripVertical, Play, X } from 'lucide-react';
 import { Link } from 'react-router';
 import { SortableList, useSortableRow } from '../../ui/SortableList.tsx';
 import { Swatch } from '../../ui/Swatch.tsx';
-import { PhraseCells, PhraseHeadings } from '../phrase/PhraseCells.tsx';
+import { PhraseCells, PhraseHeadings } from '../shared/phrases/PhraseCells.tsx';
 import type { BasketWire } from '../api/queries.ts';
 
 type Item = BasketWire['items'][number];

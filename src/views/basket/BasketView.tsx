@@ -15,9 +15,9 @@ import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { tellProblem, useBasket, useProjects, renew, type BasketWire } from '../api/queries.ts';
-import { fetchPhrase, phraseListening } from '../phrase/listening.ts';
+import { fetchPhrase, phraseListening } from '../shared/phrases/listening.ts';
 import { BasketTable } from './BasketTable.tsx';
-import { chooseBasket } from './current.ts';
+import { chooseBasket } from '../shared/current-basket.ts';
 import { editOf, type BasketEdit } from './edit.ts';
 import { useBasketEditing, type BasketItem } from './editing.ts';
 

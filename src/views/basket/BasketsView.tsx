@@ -5,8 +5,8 @@ import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { sendJson } from '../api/client.ts';
 import { tellProblem, useBaskets, renew } from '../api/queries.ts';
-import { useCurrentProject } from '../app/project.ts';
-import { chooseBasket } from './current.ts';
+import { useCurrentProject } from '../shared/project.ts';
+import { chooseBasket } from '../shared/current-basket.ts';
 
 /** All baskets, and a new one. */
 export default function BasketsView() {

@@ -6,9 +6,9 @@ import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { sendJson } from '../api/client.ts';
 import { tellProblem, renew, type TakeRowWire } from '../api/queries.ts';
-import type { useTakeChanges } from '../take/bulk.ts';
-import { EditDialog } from '../take/EditDialog.tsx';
-import { useMakeMany } from '../take/make-many.ts';
+import type { useTakeChanges } from '../shared/takes/bulk.ts';
+import { EditDialog } from '../shared/takes/EditDialog.tsx';
+import { useMakeMany } from '../shared/takes/make-many.ts';
 
 /** The dialog that is open about the chosen takes. */
 export type BulkDialog = 'edit' | 'join' | null;

@@ -7,7 +7,7 @@ import { useIntakeEnd } from './intake-end.ts';
 import { closeIntakeOnLeave, takeInFiles } from './intake.ts';
 import { useKnownOfNext } from './known-store.ts';
 import { namedFiles } from './named-files.ts';
-import { knownSettings } from '../take/known.ts';
+import { knownSettings } from '../shared/takes/known.ts';
 
 /** Takes files in with what is known of them; what in a folder cannot hold MIDI is left out, and told. */
 export function takeInDropped(files: readonly File[]): number {

@@ -3,8 +3,8 @@ import type { RefObject } from 'react';
 import { Button } from '../../ui/Button.tsx';
 import { useIntakes } from '../api/queries.ts';
 import { IntakeProgress } from './IntakeProgress.tsx';
-import { AskedFields, OriginFields } from '../take/KnownFields.tsx';
-import type { Known } from '../take/known.ts';
+import { AskedFields, OriginFields } from '../shared/takes/KnownFields.tsx';
+import type { Known } from '../shared/takes/known.ts';
 
 /** Where files come in: what is said of them once, and what came of each. */
 export function IntakePanel({

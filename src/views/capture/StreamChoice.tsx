@@ -3,7 +3,7 @@ import { tallyOf } from '../../core/split/tally.ts';
 import { RoleMark } from '../../ui/RoleMark.tsx';
 import type { CapturedTake } from '../api/captured.ts';
 import { useCapturedTake, useTakeRow, type TakeWire } from '../api/queries.ts';
-import { useSplitEditing } from '../take/editing.ts';
+import { useSplitEditing } from '../shared/takes/editing.ts';
 
 const REASON = 'not taken';
 

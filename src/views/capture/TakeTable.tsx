@@ -6,8 +6,8 @@ import { RoleMark } from '../../ui/RoleMark.tsx';
 import { clockTime } from '../../ui/time.ts';
 import { useVirtualRows } from '../../ui/virtual-rows.ts';
 import type { TakeRowWire } from '../api/queries.ts';
-import { isClean } from '../take/keep.ts';
-import { KeepButton } from '../take/KeepButton.tsx';
+import { isClean } from '../shared/takes/keep.ts';
+import { KeepButton } from '../shared/takes/KeepButton.tsx';
 
 const ROW = 45;
 const COLUMNS = 11;

@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import { persist } from 'zustand/middleware';
-import { NOTHING_KNOWN, type Known } from '../take/known.ts';
+import { NOTHING_KNOWN, type Known } from '../shared/takes/known.ts';
 
 /** What is said of the files that come in next: remembered, for they usually come from where the last ones did. */
 export const useKnownOfNext = create<{ known: Known }>()(

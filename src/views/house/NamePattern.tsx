@@ -5,7 +5,7 @@ import type { PhraseListItem } from '../../server/library/search.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Labeled } from '../../ui/Labeled.tsx';
 import type { Wire } from '../api/queries.ts';
-import { usePhraseList } from '../library/filter.ts';
+import { usePhraseList } from '../shared/phrases/filter.ts';
 import type { SetHouse } from './set-house.ts';
 
 /** Names shown as they would be. */

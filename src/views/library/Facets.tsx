@@ -3,7 +3,7 @@ import { keyName, type Mode } from '../../core/music/key.ts';
 import { ROLES, type Role } from '../../core/split/roles.ts';
 import type { FacetCounts } from '../../server/library/search.ts';
 import { RoleMark } from '../../ui/RoleMark.tsx';
-import type { FacetKey, Filter } from './filter.ts';
+import type { FacetKey, Filter } from '../shared/phrases/filter.ts';
 
 const ORDER: { facet: FacetKey; title: string; most: number }[] = [
   { facet: 'roles', title: 'Role', most: 15 },

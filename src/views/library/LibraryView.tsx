@@ -10,16 +10,16 @@ import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { SearchField } from '../../ui/SearchField.tsx';
 import { request } from '../api/client.ts';
 import { phraseQuery, tellProblem } from '../api/queries.ts';
-import { usePutIntoBasket } from '../basket/current.ts';
-import { BatchDialog } from '../batch/BatchDialog.tsx';
-import { fetchPhrase, phraseListening } from '../phrase/listening.ts';
-import { setAsideOf, setPhraseState } from '../phrase/state.ts';
+import { usePutIntoBasket } from '../shared/current-basket.ts';
+import { BatchDialog } from '../shared/batch/BatchDialog.tsx';
+import { fetchPhrase, phraseListening } from '../shared/phrases/listening.ts';
+import { setAsideOf, setPhraseState } from '../shared/phrases/state.ts';
 import { saveAddress } from '../../ui/save-file.ts';
 import { Facets } from './Facets.tsx';
 import { FirstSteps } from './FirstSteps.tsx';
-import { useFacets, useFilter, usePhraseList } from './filter.ts';
+import { useFacets, useFilter, usePhraseList } from '../shared/phrases/filter.ts';
 import { PhraseList } from './PhraseList.tsx';
-import { promptWithPhrase } from '../live/prompt.ts';
+import { promptWithPhrase } from '../shared/prompt.ts';
 import { BasketBox, PhraseTicket } from './PhraseTicket.tsx';
 
 /** The library: narrowed at the left, gone through by ear in the middle, told at the right. */

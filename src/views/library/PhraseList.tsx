@@ -1,7 +1,7 @@
 import type { PhraseListItem } from '../../server/library/search.ts';
 import { Swatch } from '../../ui/Swatch.tsx';
 import { useVirtualRows } from '../../ui/virtual-rows.ts';
-import { PhraseCells, PhraseHeadings } from '../phrase/PhraseCells.tsx';
+import { PhraseCells, PhraseHeadings } from '../shared/phrases/PhraseCells.tsx';
 
 const ROW = 31;
 

@@ -10,8 +10,8 @@ import { RoleMark } from '../../ui/RoleMark.tsx';
 import { Swatch } from '../../ui/Swatch.tsx';
 import { Facts, Ticket } from '../../ui/Ticket.tsx';
 import { phraseQuery, useBaskets } from '../api/queries.ts';
-import { chooseBasket, useCurrentBasket } from '../basket/current.ts';
-import { SheafList } from '../phrase/SheafList.tsx';
+import { chooseBasket, useCurrentBasket } from '../shared/current-basket.ts';
+import { SheafList } from '../shared/phrases/SheafList.tsx';
 
 /** The chosen phrase in words, the rest of its sheaf, and the basket it can be put into. */
 export function PhraseTicket({

@@ -11,8 +11,8 @@ import {
 import { askedOf, playStandIn, stopStandIn, useStandIns } from '../../devices/stand-ins.ts';
 import { useActions } from '../../ui/actions.ts';
 import { usePlace } from '../../ui/place.ts';
-import { CaptureHeading } from '../capture/CaptureHeading.tsx';
-import { AccountList, accountWords } from '../take/AccountList.tsx';
+import { CaptureHeading } from '../shared/CaptureHeading.tsx';
+import { AccountList, accountWords } from '../shared/takes/AccountList.tsx';
 import './captures.ts';
 import { Help } from './Causes.tsx';
 import { Roll } from './Roll.tsx';

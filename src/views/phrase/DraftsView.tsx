@@ -9,8 +9,8 @@ import { RoleMark } from '../../ui/RoleMark.tsx';
 import { Swatch } from '../../ui/Swatch.tsx';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { isAtWork, tellProblem, useBatches, useDrafts } from '../api/queries.ts';
-import { BatchDialog } from '../batch/BatchDialog.tsx';
-import { setPhraseState } from './state.ts';
+import { BatchDialog } from '../shared/batch/BatchDialog.tsx';
+import { setPhraseState } from '../shared/phrases/state.ts';
 
 /** What waits at Normalize: drafts made in Split, to be looked at and kept, one by one or many at once. */
 export default function DraftsView() {

@@ -34,20 +34,20 @@ import { ThinSlider } from '../../ui/ThinSlider.tsx';
 import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { CLOSER, ZoomButtons } from '../../ui/ZoomButtons.tsx';
 import { phraseQuery, useCapturedTake, useTakeRow, type PhraseWire, type TakeWire } from '../api/queries.ts';
-import { barLinesWithBeats } from '../take/strand-columns.ts';
-import { ChosenNotes } from './ChosenNotes.tsx';
+import { barLinesWithBeats } from '../shared/takes/strand-columns.ts';
+import { ChosenNotes } from './notes/ChosenNotes.tsx';
 import { editOf, rememberUnsaved, unsavedEdit, usePhraseClips, type PhraseEdit } from './editing.ts';
-import { FeelMenu } from './FeelMenu.tsx';
-import { FittingFields } from './FittingFields.tsx';
-import { useHandEditing } from './hand-editing.ts';
-import { heardClip } from './listening.ts';
-import { NotePairs } from './NotePairs.tsx';
+import { FeelMenu } from './steps/FeelMenu.tsx';
+import { FittingFields } from './steps/FittingFields.tsx';
+import { useHandEditing } from './notes/hand-editing.ts';
+import { heardClip } from '../shared/phrases/listening.ts';
+import { NotePairs } from './notes/NotePairs.tsx';
 import { PhraseFacts } from './PhraseFacts.tsx';
-import { PhraseGraphs } from './PhraseGraphs.tsx';
-import { PhraseSeam } from './PhraseSeam.tsx';
-import { RecipePanel } from './RecipePanel.tsx';
+import { PhraseGraphs } from './notes/PhraseGraphs.tsx';
+import { PhraseSeam } from './notes/PhraseSeam.tsx';
+import { RecipePanel } from './steps/RecipePanel.tsx';
 import { SaveBox, useSave } from './SaveBox.tsx';
-import { SheafList } from './SheafList.tsx';
+import { SheafList } from '../shared/phrases/SheafList.tsx';
 
 /** A phrase: hollow and solid notes, and the recipe between them. */
 export default function PhraseView() {

@@ -12,9 +12,9 @@ import { saveFile } from '../../ui/save-file.ts';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, type PhraseWire } from '../api/queries.ts';
-import { BehindBox } from './BehindBox.tsx';
+import { BehindBox } from './notes/BehindBox.tsx';
 import { editOf, type PhraseEdit } from './editing.ts';
-import { setAsideOf, setPhraseState } from './state.ts';
+import { setAsideOf, setPhraseState } from '../shared/phrases/state.ts';
 
 type PhraseHistory = ReturnType<typeof useHistory<PhraseEdit>>;
 

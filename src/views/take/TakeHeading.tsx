@@ -8,8 +8,8 @@ import { Button } from '../../ui/Button.tsx';
 import { KeyOptions } from '../../ui/KeyOptions.tsx';
 import { RenameField } from '../../ui/RenameField.tsx';
 import type { TakeWire } from '../api/queries.ts';
-import type { SplitEditing } from './editing.ts';
-import { MeterMenu } from './MeterMenu.tsx';
+import type { SplitEditing } from '../shared/takes/editing.ts';
+import { MeterMenu } from './lines/MeterMenu.tsx';
 
 /** Name, source, key with its runner-up, tempo and meter. */
 export function TakeHeading({

@@ -20,34 +20,40 @@ import { ZoomButtons } from '../../ui/ZoomButtons.tsx';
 import type { CapturedTake } from '../api/captured.ts';
 import { useCapturedTake, useTakeRow, type TakeWire } from '../api/queries.ts';
 import { useAnalysis } from './analysis.ts';
-import { ApartDialog } from './ApartDialog.tsx';
-import { ChartProblem } from './ChartLine.tsx';
-import { useTakeDoing } from './doing.ts';
-import { useSplitEditing } from './editing.ts';
-import { useHabitProposal } from './habit-proposal.ts';
-import { GiveDialog } from './GiveDialog.tsx';
+import { ApartDialog } from './dialogs/ApartDialog.tsx';
+import { ChartProblem } from './lines/ChartLine.tsx';
+import { useTakeDoing } from './doing/doing.ts';
+import { useSplitEditing } from '../shared/takes/editing.ts';
+import { useHabitProposal } from './worth/habit-proposal.ts';
+import { GiveDialog } from './dialogs/GiveDialog.tsx';
 import { useTakeListening } from './listening.ts';
-import { loopsBeside } from './LoopMarks.tsx';
-import { LoopList } from './LoopList.tsx';
-import { useMake } from './make.ts';
-import { MakeBox } from './MakeBox.tsx';
-import { useMusicDoing } from './music-doing.ts';
-import { Overview } from './Overview.tsx';
-import type { PartDoing } from './PartMenu.tsx';
-import { PartPanel } from './PartPanel.tsx';
-import { PitchMapDialog } from './PitchMapDialog.tsx';
+import { loopsBeside } from './strands/LoopMarks.tsx';
+import { LoopList } from './panel/LoopList.tsx';
+import { useMake } from '../shared/takes/make.ts';
+import { MakeBox } from './panel/MakeBox.tsx';
+import { useMusicDoing } from './doing/music-doing.ts';
+import { Overview } from './strands/Overview.tsx';
+import type { PartDoing } from './strands/PartMenu.tsx';
+import { PartPanel } from './panel/PartPanel.tsx';
+import { PitchMapDialog } from './dialogs/PitchMapDialog.tsx';
 import { useSelection, type Choosing } from './selection.ts';
-import { SideTabs } from './SideTabs.tsx';
-import { SoundDialog } from './SoundDialog.tsx';
-import { barLinesWithBeats, barsFrom, strandsOf, takeBars, type Strand } from './strand-columns.ts';
-import { Strands } from './Strands.tsx';
-import { TakeAbout } from './TakeAbout.tsx';
-import { useTakeActions, type TakeDialog } from './take-actions.ts';
-import { useTakeLines } from './take-lines.tsx';
+import { SideTabs } from './panel/SideTabs.tsx';
+import { SoundDialog } from './dialogs/SoundDialog.tsx';
+import {
+  barLinesWithBeats,
+  barsFrom,
+  strandsOf,
+  takeBars,
+  type Strand,
+} from '../shared/takes/strand-columns.ts';
+import { Strands } from './strands/Strands.tsx';
+import { TakeAbout } from './panel/TakeAbout.tsx';
+import { useTakeActions, type TakeDialog } from './doing/take-actions.ts';
+import { useTakeLines } from './lines/take-lines.tsx';
 import { TakeHeading } from './TakeHeading.tsx';
-import { TallyBar } from './TallyBar.tsx';
-import { useWorthALook } from './worth.ts';
-import { WorthALook } from './WorthALook.tsx';
+import { TallyBar } from './strands/TallyBar.tsx';
+import { useWorthALook } from './worth/worth.ts';
+import { WorthALook } from './worth/WorthALook.tsx';
 
 /** A take: its strands over shared bars, and what can be done to them. */
 export default function TakeView() {

@@ -3,8 +3,8 @@ import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { RoleMark } from '../../ui/RoleMark.tsx';
 import { plural } from '../../core/words.ts';
 import { useTakesThat } from '../api/queries.ts';
-import { isClean } from './keep.ts';
-import { KeepButton } from './KeepButton.tsx';
+import { isClean } from '../shared/takes/keep.ts';
+import { KeepButton } from '../shared/takes/KeepButton.tsx';
 
 /** What waits at Split: takes of which no phrase has been made; then those that are being worked on. */
 export default function WaitingTakes() {

@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react';
-import type { BarRange, Strand } from './strand-columns.ts';
+import type { BarRange, Strand } from '../shared/takes/strand-columns.ts';
 
 /** What dragging over a strand chooses. */
 export type Choosing = 'bars' | 'notes';

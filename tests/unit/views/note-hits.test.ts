@@ -10,7 +10,7 @@ import {
   pitchAt,
   tickAt,
   type NoteLayout,
-} from '../../../src/views/phrase/note-hits.ts';
+} from '../../../src/views/phrase/notes/note-hits.ts';
 
 /** Notes far enough apart that no two lie at one place. */
 const notesArbitrary: fc.Arbitrary<ClipNote[]> = fc

@@ -1,0 +1,24 @@
+import { asCaptured } from '../../../core/reuse/in-project.ts';
+import type { Clip } from '../../../core/phrase/clip.ts';
+import type { Listening } from '../../../sound/player.ts';
+import { phraseQuery, queryClient, type PhraseWire } from '../../api/queries.ts';
+
+/** A kept phrase to listen to: in its take's key, never by surprise in the key it is stored in. */
+export function phraseListening(phrase: PhraseWire): Listening {
+  return {
+    id: `phrase ${phrase.id}`,
+    title: phrase.name,
+    subtitle: `${phrase.bars} ${phrase.bars === 1 ? 'bar' : 'bars'} from ${phrase.takeName}`,
+    lanes: [{ id: phrase.id, clip: heardClip(phrase.clip, phrase) }],
+  };
+}
+
+/** A phrase's clip in the key of its take. */
+export function heardClip(clip: Clip, phrase: Pick<PhraseWire, 'takeKey'>): Clip {
+  return asCaptured(clip, phrase.takeKey);
+}
+
+/** Fetches a phrase, or takes it from the cache. */
+export function fetchPhrase(id: string): Promise<PhraseWire> {
+  return queryClient.fetchQuery({ ...phraseQuery(id), staleTime: 30_000 });
+}

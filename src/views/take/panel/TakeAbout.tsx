@@ -1,0 +1,205 @@
+import { Link } from 'react-router';
+import { guessWords } from '../../../core/capture/name-guess.ts';
+import { keyName } from '../../../core/music/key.ts';
+import { plural } from '../../../core/words.ts';
+import { Button } from '../../../ui/Button.tsx';
+import { FileLink } from '../../../ui/ButtonLink.tsx';
+import { Facts } from '../../../ui/Ticket.tsx';
+import type { TakeWire } from '../../api/queries.ts';
+import { EditDialog } from '../../shared/takes/EditDialog.tsx';
+import { useTakeChanges } from '../../shared/takes/bulk.ts';
+import { AccountList, accountWords } from '../../shared/takes/AccountList.tsx';
+import type { BarRange } from '../../shared/takes/strand-columns.ts';
+
+/** Everything that is known of a take. */
+export function TakeAbout({
+  row,
+  onRange,
+  editing,
+  onEditing: setEditing,
+}: {
+  row: TakeWire;
+  onRange: (range: BarRange) => void;
+  /** Whether what is known of it is being changed. */
+  editing: boolean;
+  onEditing: (on: boolean) => void;
+}) {
+  const changes = useTakeChanges();
+  const { capture, asked, account } = row;
+  const guess = guessWords(row.guesses);
+  const change = (what: string, now: Parameters<typeof changes.mutate>[0]['change']) =>
+    changes.mutate({ ids: [row.id], change: now, done: `${row.name}: ${what}`, what: 'the change' });
+  return (
+    <div className="flex flex-1 flex-col gap-4">
+      {capture && capture.stars.length > 0 && <Stars stars={capture.stars} onRange={onRange} />}
+      {account && (
+        <section aria-label="The account">
+          <h2 className="mb-1">The account</h2>
+          <p className="mb-1.5 text-sm">{accountWords(account)}</p>
+          <AccountList account={account} takeId={row.id} />
+        </section>
+      )}
+      <section>
+        <h2 className="mb-1">Where it comes from</h2>
+        <Facts
+          rows={[
+            ['Source', row.source ?? <Unsaid />],
+            ['Whose', row.contributor ?? <Unsaid />],
+            ['Rights', row.rights || <Unsaid />],
+            asked.chart ? ['Chart', asked.chart] : null,
+            asked.bars ? ['Bars asked', asked.bars] : null,
+            asked.bpm ? ['Tempo asked', `${asked.bpm} BPM`] : null,
+            asked.key ? ['Key asked', keyName(asked.key)] : null,
+            guess ? ['Name says', <i key="guess">{guess}?</i>] : null,
+            row.guesses.folder ? ['Folder', row.guesses.folder] : null,
+          ]}
+        />
+        <div className="mt-1.5 flex flex-wrap gap-1.5">
+          <Button small onClick={() => setEditing(true)}>
+            Edit
+          </Button>
+          {(row.guesses.bpm || row.guesses.key) && !asked.bpm && !asked.key && (
+            <Button
+              small
+              title="What its name says is what it was asked to play"
+              onClick={() => {
+                const { bpm, key } = row.guesses;
+                change('asked as its name says', {
+                  asked: { ...asked, ...(bpm ? { bpm } : {}), ...(key ? { key } : {}) },
+                });
+              }}
+            >
+              The name is right
+            </Button>
+          )}
+          <Button
+            small
+            onClick={() => change(row.aside ? 'brought back' : 'set aside', { aside: !row.aside })}
+          >
+            {row.aside ? 'Bring the take back' : 'Set the take aside'}
+          </Button>
+        </div>
+        <EditDialog
+          open={editing}
+          title={`Edit ${row.name}`}
+          takes={[row]}
+          onClose={() => setEditing(false)}
+          onSave={(known) => change('changed', known)}
+        />
+      </section>
+      {capture && <Recorded capture={capture} />}
+      <section>
+        <h2 className="mb-1">The file</h2>
+        <Facts
+          rows={[
+            [
+              'Name',
+              <span key="name" className="break-all">
+                {row.fileName}
+              </span>,
+            ],
+            ['Came in', new Date(row.createdAt).toLocaleString('en')],
+            ['Format', `${row.facts.format}, ${row.facts.tracks} tracks, ${row.facts.ppq ?? 'film'} ticks`],
+            [
+              'SHA-256',
+              <code key="sha" title={row.sha256}>
+                {row.sha256.slice(0, 12)}
+              </code>,
+            ],
+            row.facts.repairs.length > 0
+              ? ['Repaired', row.facts.repairs.map(({ message }) => message).join(' ')]
+              : null,
+          ]}
+        />
+        <div className="mt-1.5 flex flex-wrap gap-1.5">
+          <FileLink small href={`/api/takes/${row.id}/file`}>
+            The original
+          </FileLink>
+          <FileLink small href={`/api/takes/${row.id}/parts?as=file`} title="All parts as they sound now">
+            All parts, one file
+          </FileLink>
+          <FileLink
+            small
+            href={`/api/takes/${row.id}/parts?as=zip`}
+            title="What is set aside lies beside them"
+          >
+            A file a part (.zip)
+          </FileLink>
+          {capture?.input && (
+            <FileLink small href={`/api/takes/${row.id}/input`}>
+              The keys that set it off
+            </FileLink>
+          )}
+        </div>
+      </section>
+    </div>
+  );
+}
+
+function Unsaid() {
+  return <span className="text-muted">not said</span>;
+}
+
+/** Bars that were marked while it played: offered first. */
+function Stars({
+  stars,
+  onRange,
+}: {
+  stars: readonly { bar: number; bars: number }[];
+  onRange: (range: BarRange) => void;
+}) {
+  return (
+    <section aria-label="Marked while it played">
+      <h2 className="mb-1">"That one"</h2>
+      <div className="flex flex-wrap gap-1.5">
+        {stars.map(({ bar, bars }) => (
+          <Button small key={`${bar} ${bars}`} onClick={() => onRange({ start: bar, count: bars })}>
+            {bars === 1 ? `bar ${bar}` : `bars ${bar} to ${bar + bars - 1}`}
+          </Button>
+        ))}
+      </div>
+    </section>
+  );
+}
+
+const CLOCK_WORDS = { click: 'to the click', followed: 'to the clock of its source', none: 'no click' };
+
+function Recorded({ capture }: { capture: NonNullable<TakeWire['capture']> }) {
+  const { recordedAt, clock, sources, messages, lateness, endedNotes, answers, barsBefore } = capture;
+  return (
+    <section aria-label="How it was recorded">
+      <h2 className="mb-1">How it was recorded</h2>
+      <Facts
+        rows={[
+          ['When', new Date(recordedAt).toLocaleString('en')],
+          ['Bars by', CLOCK_WORDS[clock]],
+          ['From', sources.map(({ name }) => name).join(', ')],
+          answers
+            ? [
+                'Answers',
+                <Link
+                  key="answers"
+                  className="underline decoration-rule underline-offset-3"
+                  to={answers.kind === 'phrase' ? `/normalize/${answers.id}` : `/split/${answers.id}`}
+                >
+                  {answers.name}
+                </Link>,
+              ]
+            : null,
+          ['Messages', messages.toLocaleString('en')],
+          barsBefore > 0 ? ['Before bar one', `${plural(barsBefore, 'bar')} were played`] : null,
+          endedNotes > 0 ? ['Ended', `${endedNotes} notes that still sounded`] : null,
+          lateness
+            ? [
+                'Handled',
+                <span key="late" title="The times that are stored are the sender's own">
+                  {lateness.median} ms late at the median, {lateness.p95} ms at the 95th percentile. Stored as
+                  sent.
+                </span>,
+              ]
+            : null,
+        ]}
+      />
+    </section>
+  );
+}

@@ -1,0 +1,60 @@
+import { useEffect, useRef, type PointerEvent } from 'react';
+import { preparedContext, themeColor, useSize, useThemeVersion } from '../../../ui/canvas.ts';
+import { heights, zoomed, type TimeWindow } from '../../../ui/strand.ts';
+import type { Strand } from '../../shared/takes/strand-columns.ts';
+
+const HEIGHT = 22;
+
+/** The whole take on a ribbon, a line a part; the frame is what the strands show, and can be dragged. */
+export function Overview({
+  strands,
+  endTick,
+  window,
+  onWindow,
+}: {
+  strands: readonly Strand[];
+  endTick: number;
+  window: TimeWindow;
+  onWindow: (window: TimeWindow) => void;
+}) {
+  const [box, { width }] = useSize<HTMLDivElement>();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const theme = useThemeVersion();
+  useEffect(() => {
+    if (width <= 0) return;
+    const context = preparedContext(canvas.current!, width, HEIGHT);
+    context.fillStyle = themeColor('muted');
+    const line = HEIGHT / Math.max(1, strands.length);
+    strands.forEach(({ notes, part }, row) => {
+      const height = heights(notes, part.role);
+      for (let i = 0; i < notes.length; i++) {
+        const x = (notes.tick[i]! / endTick) * width;
+        const length = Math.max(1, (notes.duration[i]! / endTick) * width);
+        context.fillRect(x, line * (row + 1 - height(notes.pitch[i]!)) - 0.5, length, 1);
+      }
+    });
+  }, [strands, endTick, width, theme]);
+  const span = window.toTick - window.fromTick;
+  const center = (event: PointerEvent<HTMLDivElement>) => {
+    if (event.buttons !== 1) return;
+    const x = event.clientX - event.currentTarget.getBoundingClientRect().left;
+    const at = (x / width) * endTick;
+    onWindow(zoomed({ fromTick: at - span / 2, toTick: at + span / 2 }, at, 1, endTick));
+  };
+  return (
+    <div
+      ref={box}
+      className="relative flex-1 overflow-hidden border border-thread bg-sunk"
+      style={{ height: HEIGHT + 2 }}
+      onPointerDown={center}
+      onPointerMove={center}
+      aria-hidden="true"
+    >
+      <canvas ref={canvas} style={{ width, height: HEIGHT }} />
+      <div
+        className="absolute inset-y-0 border-x-2 border-madder bg-madder/10"
+        style={{ left: `${(window.fromTick / endTick) * 100}%`, width: `${(span / endTick) * 100}%` }}
+      />
+    </div>
+  );
+}
