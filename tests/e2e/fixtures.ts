@@ -5,7 +5,9 @@ import { test as base, expect, type Page } from '@playwright/test';
 import { startTestServer } from '../support/server.ts';
 
 /** A page on the worker's own server that fails the test when anything goes wrong unseen. */
-export const test = base.extend<{ page: Page }, { address: string }>({
+export const test = base.extend<{ page: Page; wrongOnPurpose: RegExp | null }, { address: string }>({
+  /** What a test makes go wrong to see what becomes of it. */
+  wrongOnPurpose: [null, { option: true }],
   address: [
     async ({ browserName: _ }, use) => {
       const dataDirectory = mkdtempSync(join(tmpdir(), 'basket-test-'));
@@ -17,13 +19,13 @@ export const test = base.extend<{ page: Page }, { address: string }>({
     { scope: 'worker', timeout: 60_000 },
   ],
   baseURL: async ({ address }, use) => use(address),
-  page: async ({ page }, use) => {
+  page: async ({ page, wrongOnPurpose }, use) => {
     const problems: string[] = [];
     page.on('pageerror', (error) => problems.push(error.message));
     page.on('console', (message) => {
       // Refused files are answered with 422: that is the point of those tests.
-      if (message.type() === 'error' && !/status of 4\d\d/.test(message.text()))
-        problems.push(message.text());
+      const expected = /status of 4\d\d/.test(message.text()) || wrongOnPurpose?.test(message.text());
+      if (message.type() === 'error' && !expected) problems.push(message.text());
     });
     await use(page);
     expect(problems).toEqual([]);

@@ -130,3 +130,27 @@ test('both themes, kept over a reload', async ({ page }) => {
   await page.reload();
   await expect(page.locator('html')).toHaveAttribute('data-theme', 'lamp');
 });
+
+test.describe('a view that stops', () => {
+  test.use({ wrongOnPurpose: /not iterable|is null|null \(/ });
+
+  test('what goes wrong in a view stays in it: the frame goes on, and there is a way back', async ({
+    page,
+  }) => {
+    // An answer of another shape than the view knows.
+    await page.route('**/api/harmony*', (route) => route.fulfill({ json: { lines: null } }));
+    await page.goto('/library/harmony');
+    const alert = page.getByRole('alert');
+    await expect(alert).toContainText('This view has stopped');
+    await expect(page.getByRole('contentinfo')).toBeVisible();
+    await page.unroute('**/api/harmony*');
+    await page.keyboard.press('Enter');
+    await expect(alert).toBeHidden();
+    await expect(page.getByRole('heading', { name: /harmony/i }).first()).toBeVisible();
+
+    await page.route('**/api/harmony*', (route) => route.fulfill({ json: { lines: null } }));
+    await page.reload();
+    await alert.getByRole('link', { name: 'To the library' }).click();
+    await expect(phraseRows(page).first()).toBeVisible();
+  });
+});

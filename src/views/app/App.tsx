@@ -5,6 +5,7 @@ import { Toaster } from 'sonner';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { queryClient } from '../api/queries.ts';
 import { Frame } from './Frame.tsx';
+import { ViewBoundary } from './ViewBoundary.tsx';
 
 const TakesView = lazy(() => import('../capture/TakesView.tsx'));
 const LiveView = lazy(() => import('../live/LiveView.tsx'));
@@ -25,31 +26,33 @@ export function App() {
     <QueryClientProvider client={queryClient}>
       <BrowserRouter>
         <Frame>
-          <Suspense fallback={<Busy what="Opening" />}>
-            <Routes>
-              <Route path="/" element={<Navigate to="/library" replace />} />
-              <Route path="/capture" element={<TakesView />} />
-              <Route path="/capture/live" element={<LiveView />} />
-              <Route path="/split" element={<WaitingTakes />} />
-              <Route path="/split/:id" element={<TakeView />} />
-              <Route path="/normalize" element={<DraftsView />} />
-              <Route path="/normalize/batch/:id" element={<BatchView />} />
-              <Route path="/house" element={<HouseView />} />
-              <Route path="/normalize/:id" element={<PhraseView />} />
-              <Route path="/library" element={<LibraryView />} />
-              <Route path="/library/harmony" element={<HarmonyView />} />
-              <Route path="/handoff" element={<BasketsView />} />
-              <Route path="/handoff/:id" element={<BasketView />} />
-              <Route
-                path="*"
-                element={
-                  <EmptyState title="There is nothing at this address">
-                    Choose a stage of the line of work above.
-                  </EmptyState>
-                }
-              />
-            </Routes>
-          </Suspense>
+          <ViewBoundary>
+            <Suspense fallback={<Busy what="Opening" />}>
+              <Routes>
+                <Route path="/" element={<Navigate to="/library" replace />} />
+                <Route path="/capture" element={<TakesView />} />
+                <Route path="/capture/live" element={<LiveView />} />
+                <Route path="/split" element={<WaitingTakes />} />
+                <Route path="/split/:id" element={<TakeView />} />
+                <Route path="/normalize" element={<DraftsView />} />
+                <Route path="/normalize/batch/:id" element={<BatchView />} />
+                <Route path="/house" element={<HouseView />} />
+                <Route path="/normalize/:id" element={<PhraseView />} />
+                <Route path="/library" element={<LibraryView />} />
+                <Route path="/library/harmony" element={<HarmonyView />} />
+                <Route path="/handoff" element={<BasketsView />} />
+                <Route path="/handoff/:id" element={<BasketView />} />
+                <Route
+                  path="*"
+                  element={
+                    <EmptyState title="There is nothing at this address">
+                      Choose a stage of the line of work above.
+                    </EmptyState>
+                  }
+                />
+              </Routes>
+            </Suspense>
+          </ViewBoundary>
         </Frame>
         <Toaster
           // What is done next stands at the right; a message must not lie on it.

@@ -2,7 +2,12 @@ import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import { appendMessage, createLog, STREAM, type Stream } from '../../../src/core/capture/message-log.ts';
 import { alikeBefore } from '../../../src/views/shared/takes/alike-before.ts';
-import { changedSettings, knownOf, knownSettings, NOTHING_KNOWN } from '../../../src/views/shared/takes/known.ts';
+import {
+  changedSettings,
+  knownOf,
+  knownSettings,
+  NOTHING_KNOWN,
+} from '../../../src/views/shared/takes/known.ts';
 import { namedFiles } from '../../../src/views/capture/named-files.ts';
 import { causesOf } from '../../../src/views/live/causes-of.ts';
 import { createRoll, readMore } from '../../../src/views/live/roll-notes.ts';
