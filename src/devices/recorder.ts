@@ -1,3 +1,4 @@
+import { kindOf, channelOf, STATUS } from '../core/midi/smf.ts';
 import { create } from 'zustand';
 import type { Account } from '../core/analyze/account.ts';
 import { clockTimes } from '../core/capture/clock.ts';
@@ -253,7 +254,7 @@ function loseSource(id: string): void {
   // What it held down when it went will never be let go.
   for (const [key, count] of running.sounding) {
     if (key >> 11 !== running.index.get(id)) continue;
-    const bytes = [0x80 | ((key >> 7) & 0x0f), key & 0x7f, 64];
+    const bytes = [STATUS.noteOff | ((key >> 7) & 0x0f), key & 0x7f, 64];
     for (let n = 0; n < count; n++) record(id, { ms: now, bytes }, STREAM.played);
     running.sounding.delete(key);
   }
@@ -298,8 +299,8 @@ function hear({ id, kind }: MidiSource, message: WireMessage, from: SourceStream
   remember(memory, message, 0, stream);
   if (from === 'played' && status < 0xf0) {
     if (beginsNote(status, data2)) {
-      activity.at[status & 0x0f] = message.ms;
-      activity.velocity[status & 0x0f] = data2;
+      activity.at[channelOf(status)] = message.ms;
+      activity.velocity[channelOf(status)] = data2;
     }
     if (state.settings.monitor && kind === 'stand-in') void soundMessage([...message.bytes]).catch(() => {});
   }
@@ -322,7 +323,7 @@ function record(id: string, message: WireMessage, stream: Stream): void {
   appendMessage(running.log, message, source, stream);
   if (stream !== STREAM.played) return;
   const [status = 0, data1 = 0, data2 = 0] = message.bytes;
-  const key = soundingKey(source, status & 0x0f, data1);
+  const key = soundingKey(source, channelOf(status), data1);
   const count = running.sounding.get(key) ?? 0;
   if (beginsNote(status, data2)) {
     running.notes++;
@@ -346,15 +347,15 @@ function followTransport(status: number, ms: number): void {
 
 function isMarkSignal(status: number, data1: number, data2: number): boolean {
   const { markBy, choosingMark } = useRecorder.getState();
-  const isSignal = beginsNote(status, data2) || ((status & 0xf0) === 0xb0 && data2 >= 64);
+  const isSignal = beginsNote(status, data2) || (kindOf(status) === STATUS.controller && data2 >= 64);
   if (choosingMark && isSignal) {
     useRecorder.setState({ markBy: { status, data1 }, choosingMark: false });
     return false;
   }
   if (!markBy || markBy.data1 !== data1) return false;
   // The end of the signal belongs to it.
-  const same = (markBy.status & 0x0f) === (status & 0x0f);
-  const itsEnd = (markBy.status & 0xf0) === 0x90 && same && endsNote(status, data2);
+  const same = channelOf(markBy.status) === channelOf(status);
+  const itsEnd = kindOf(markBy.status) === STATUS.noteOn && same && endsNote(status, data2);
   if (itsEnd) return true;
   return isSignal && markBy.status === status;
 }

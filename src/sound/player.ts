@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import { STATUS } from '../core/midi/smf.ts';
+import { STATUS, kindOf } from '../core/midi/smf.ts';
 import { bpmOf, tempoAt } from '../core/music/timeline.ts';
 import { inProject, type ProjectSetting } from '../core/reuse/in-project.ts';
 import { messagesDue, soundProgram, tickAt, type Lane, type Playing, type SoundProgram } from './program.ts';
@@ -249,7 +249,7 @@ function sendDue(): void {
   if (until > sentUntil) {
     const { muted } = usePlayer.getState();
     for (const { bytes, lane, seconds } of messagesDue(program, playing, sentUntil, until)) {
-      const isNoteOn = (bytes[0]! & 0xf0) === 0x90;
+      const isNoteOn = kindOf(bytes[0]!) === STATUS.noteOn;
       if (!(isNoteOn && muted.has(lane))) send(bytes, startedAt + seconds);
     }
     performing.sentUntil = until;

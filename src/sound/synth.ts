@@ -1,3 +1,4 @@
+import { CONTROLLER, STATUS } from '../core/midi/smf.ts';
 import { WorkletSynthesizer } from 'spessasynth_lib';
 import processorUrl from 'spessasynth_lib/dist/spessasynth_processor.min.js?url';
 
@@ -44,8 +45,10 @@ export async function startSynth(): Promise<Synth> {
       synthesizer.stopAll(true);
       // What was scheduled ahead would begin behind the closed gate: it is ended there too.
       for (let channel = 0; channel < 16; channel++) {
-        synthesizer.sendMessage([0xb0 | channel, 120, 0], 0, { time: until });
-        synthesizer.sendMessage([0xb0 | channel, 121, 0], 0, { time: until });
+        synthesizer.sendMessage([STATUS.controller | channel, CONTROLLER.allSoundOff, 0], 0, { time: until });
+        synthesizer.sendMessage([STATUS.controller | channel, CONTROLLER.resetControllers, 0], 0, {
+          time: until,
+        });
       }
     },
     wake: async () => {

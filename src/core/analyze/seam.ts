@@ -1,5 +1,5 @@
 import type { Take } from '../capture/take.ts';
-import { CONTROLLER, STATUS } from '../midi/smf.ts';
+import { CONTROLLER, STATUS, kindOf, channelOf } from '../midi/smf.ts';
 import { barStart } from '../music/timeline.ts';
 import type { Part } from '../split/split.ts';
 import { plural } from '../words.ts';
@@ -53,8 +53,8 @@ function controllersAt(take: Take, { from }: Pick<Part, 'from'>, before: number)
   const state = new Map<number, number>();
   take.file.tracks.forEach((events, track) => {
     for (const { tick, status, data1, data2 } of events) {
-      const kind = status & 0xf0;
-      if (status >= 0xf0 || tick >= before || !streams.has(track * 16 + (status & 0x0f))) continue;
+      const kind = kindOf(status);
+      if (status >= 0xf0 || tick >= before || !streams.has(track * 16 + channelOf(status))) continue;
       if (kind === STATUS.controller) state.set(data1, data2);
       else if (kind === STATUS.pitchBend) state.set(BEND, data1 + 128 * data2);
     }

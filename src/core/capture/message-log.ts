@@ -1,3 +1,4 @@
+import { channelDataLength } from '../midi/smf.ts';
 import type { WireMessage } from '../midi/message.ts';
 
 /**
@@ -81,8 +82,7 @@ function bytesAt(log: MessageLog, i: number): Uint8Array {
 
 /** Bytes of a message by its status (MIDI 1.0); 3 for system exclusive, which is kept among the long ones. */
 export function messageLength(status: number): number {
-  const kind = status & 0xf0;
-  if (kind === 0xc0 || kind === 0xd0) return 2;
+  if (status < 0xf0) return channelDataLength(status) === 1 ? 2 : 3;
   if (status >= 0xf4) return 1;
   if (status === 0xf1 || status === 0xf3) return 2;
   return 3;

@@ -1,5 +1,14 @@
 import { beginsNote, endsNote } from '../midi/message.ts';
-import { channelEvent, META, metaEvent, STATUS, type MidiEvent, type MidiFile } from '../midi/smf.ts';
+import {
+  channelEvent,
+  META,
+  metaEvent,
+  STATUS,
+  type MidiEvent,
+  type MidiFile,
+  kindOf,
+  channelOf,
+} from '../midi/smf.ts';
 import { encodeText } from '../midi/text.ts';
 import { barTicks, microsecondsOf } from '../music/timeline.ts';
 import { clickClock, followedClock, RULER_BPM, type BeatClock } from './clock.ts';
@@ -167,7 +176,7 @@ function sourceTrack(
       events.push({ tick, status, data1: 0, data2: 0, bytes: bytes.slice(1) });
       continue;
     }
-    const key = ((status & 0x0f) << 7) | data1;
+    const key = (channelOf(status) << 7) | data1;
     if (beginsNote(status, data2)) sounding.set(key, (sounding.get(key) ?? 0) + 1);
     else if (endsNote(status, data2)) {
       const count = sounding.get(key) ?? 0;
@@ -175,7 +184,7 @@ function sourceTrack(
       if (count === 0) continue;
       sounding.set(key, count - 1);
     }
-    events.push(channelEvent(tick, status & 0xf0, status & 0x0f, data1, data2));
+    events.push(channelEvent(tick, kindOf(status), channelOf(status), data1, data2));
   }
   for (const [key, count] of sounding) {
     for (let n = 0; n < count; n++) {

@@ -1,4 +1,4 @@
-import { CONTROLLER, isMeta, META, STATUS } from '../midi/smf.ts';
+import { CONTROLLER, isMeta, META, STATUS, kindOf, channelOf } from '../midi/smf.ts';
 import type { Take } from './take.ts';
 
 /** Where notes came from: one track, port, channel, bank and program. Track, channel and program from 0. */
@@ -37,9 +37,10 @@ export function findStreams(take: Take): Stream[] {
           inForce = [];
         }
         if (event.status >= 0xf0) continue;
-        const channel = state[event.status & 0x0f]!;
-        const kind = event.status & 0xf0;
-        if (kind === STATUS.program || kind === STATUS.controller) inForce[event.status & 0x0f] = undefined;
+        const channel = state[channelOf(event.status)]!;
+        const kind = kindOf(event.status);
+        if (kind === STATUS.program || kind === STATUS.controller)
+          inForce[channelOf(event.status)] = undefined;
         if (kind === STATUS.program) channel.program = event.data1;
         else if (kind === STATUS.controller && event.data1 === CONTROLLER.bankMsb) {
           channel.bank = (event.data2 << 7) | (channel.bank & 0x7f);
@@ -77,7 +78,7 @@ function channelPrograms(take: Take): (number | null)[] {
   const seen = Array.from({ length: 16 }, () => new Set<number>());
   for (const events of take.file.tracks) {
     for (const event of events) {
-      if ((event.status & 0xf0) === STATUS.program) seen[event.status & 0x0f]!.add(event.data1);
+      if (kindOf(event.status) === STATUS.program) seen[channelOf(event.status)]!.add(event.data1);
     }
   }
   return seen.map((programs) => (programs.size === 1 ? [...programs][0]! : null));

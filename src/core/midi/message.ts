@@ -2,6 +2,8 @@
  * Messages as they travel on a wire. Source: MIDI Manufacturers Association, "MIDI 1.0 Detailed Specification".
  */
 
+import { kindOf, STATUS } from './smf.ts';
+
 /** One complete message and when it is meant, in milliseconds on a clock that its sender and receiver share. */
 export interface WireMessage {
   ms: number;
@@ -30,9 +32,9 @@ export function songPosition(data1: number, data2: number): number {
 
 /** Whether a message begins a note: a note-on of velocity 0 ends one. */
 export function beginsNote(status: number, velocity: number): boolean {
-  return (status & 0xf0) === 0x90 && velocity > 0;
+  return kindOf(status) === STATUS.noteOn && velocity > 0;
 }
 
 export function endsNote(status: number, velocity: number): boolean {
-  return (status & 0xf0) === 0x80 || ((status & 0xf0) === 0x90 && velocity === 0);
+  return kindOf(status) === STATUS.noteOff || (kindOf(status) === STATUS.noteOn && velocity === 0);
 }

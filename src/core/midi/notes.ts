@@ -1,4 +1,4 @@
-import { CONTROLLER, STATUS, type MidiFile, type Repair } from './smf.ts';
+import { CONTROLLER, STATUS, type MidiFile, type Repair, kindOf, channelOf } from './smf.ts';
 
 /**
  * Notes as columns, one entry a note, in order of onset, then track, channel and pitch. Plain data: a copy
@@ -103,8 +103,8 @@ export function pairNotes(file: MidiFile): { notes: Notes; repairs: Repair[] } {
     let orphans = 0;
     let firstOrphan = 0;
     for (const event of events) {
-      const kind = event.status & 0xf0;
-      const channel = event.status & 0x0f;
+      const kind = kindOf(event.status);
+      const channel = channelOf(event.status);
       if (event.status >= 0xf0) continue;
       if (kind === STATUS.noteOn && event.data2 > 0) {
         const note: Note = {

@@ -124,9 +124,19 @@ export const CONTROLLER = {
   allNotesOff: 123,
 } as const;
 
+/** The kind of a message by its status, as STATUS names it: of a channel message without its channel, of any other all of it. */
+export function kindOf(status: number): number {
+  return status < 0xf0 ? status & 0xf0 : status;
+}
+
+/** The channel, 0..15, of a channel message by its status. */
+export function channelOf(status: number): number {
+  return status & 0x0f;
+}
+
 /** Data bytes of a channel message: 1 for program change and channel pressure, else 2. */
 export function channelDataLength(status: number): 1 | 2 {
-  const kind = status & 0xf0;
+  const kind = kindOf(status);
   return kind === STATUS.program || kind === STATUS.channelPressure ? 1 : 2;
 }
 

@@ -1,5 +1,5 @@
 import type { Take } from '../capture/take.ts';
-import { STATUS, CONTROLLER } from '../midi/smf.ts';
+import { STATUS, CONTROLLER, kindOf, channelOf } from '../midi/smf.ts';
 import type { Key } from '../music/key.ts';
 import type { Timeline } from '../music/timeline.ts';
 import { UNPITCHED, type Role } from '../split/roles.ts';
@@ -158,9 +158,9 @@ export function controlsOf(take: Take, from: readonly { track: number; channel: 
   const streams = new Set(from.map(({ track, channel }) => track * 16 + channel));
   take.file.tracks.forEach((events, track) => {
     for (const event of events) {
-      const kind = event.status & 0xf0;
+      const kind = kindOf(event.status);
       if (event.status >= 0xf0 || kind < STATUS.polyPressure || kind === STATUS.program) continue;
-      if (!streams.has(track * 16 + (event.status & 0x0f))) continue;
+      if (!streams.has(track * 16 + channelOf(event.status))) continue;
       if (kind === STATUS.controller && belongsToDevice(event.data1)) continue;
       controls.push({ tick: event.tick, kind, data1: event.data1, data2: event.data2 });
     }

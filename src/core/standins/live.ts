@@ -1,3 +1,4 @@
+import { channelOf } from '../midi/smf.ts';
 import { clockTimes } from '../capture/clock.ts';
 import {
   beginsNote,
@@ -186,7 +187,7 @@ function answersUntil(live: LiveStandIn, until: number): Due[] {
 }
 
 function keepTrack(sounding: Set<number>, [status = 0, data1 = 0, data2 = 0]: readonly number[]): void {
-  const key = ((status & 0x0f) << 7) | data1;
+  const key = (channelOf(status) << 7) | data1;
   if (beginsNote(status, data2)) sounding.add(key);
   else if (endsNote(status, data2)) sounding.delete(key);
 }

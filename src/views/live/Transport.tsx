@@ -1,3 +1,4 @@
+import { channelOf, kindOf, STATUS } from '../../core/midi/smf.ts';
 import { Circle, Square, Star } from 'lucide-react';
 import { useEffect, useRef } from 'react';
 import { METERS } from '../../core/music/meters.ts';
@@ -196,8 +197,8 @@ function MarkButton() {
 }
 
 function signalWords({ status, data1 }: { status: number; data1: number }): string {
-  const channel = (status & 0x0f) + 1;
-  return (status & 0xf0) === 0xb0
+  const channel = channelOf(status) + 1;
+  return kindOf(status) === STATUS.controller
     ? `controller ${data1}, channel ${channel}`
     : `key ${data1}, channel ${channel}`;
 }

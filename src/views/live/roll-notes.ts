@@ -1,3 +1,4 @@
+import { channelOf } from '../../core/midi/smf.ts';
 import { STREAM, type MessageLog } from '../../core/capture/message-log.ts';
 import { beginsNote, endsNote } from '../../core/midi/message.ts';
 import type { DrawnNotes } from '../../ui/strand.ts';
@@ -41,7 +42,7 @@ export function readMore(roll: RollNotes, log: MessageLog): void {
     }
     const [status, pitch, velocity] = [log.status[i]!, log.data1[i]!, log.data2[i]!];
     const source = log.source[i]!;
-    const key = `${source} ${stream} ${status & 0x0f} ${pitch}`;
+    const key = `${source} ${stream} ${channelOf(status)} ${pitch}`;
     if (beginsNote(status, velocity)) {
       const lane = laneOf(roll, source, stream === STREAM.input);
       roll.sounding.set(key, [...(roll.sounding.get(key) ?? []), { lane, index: lane.length }]);
@@ -49,7 +50,7 @@ export function readMore(roll: RollNotes, log: MessageLog): void {
       lane.duration.push(Infinity);
       lane.pitch.push(pitch);
       lane.velocity.push(velocity);
-      lane.channel.push(status & 0x0f);
+      lane.channel.push(channelOf(status));
       lane.length++;
       lane.low = Math.min(lane.low, pitch);
       lane.high = Math.max(lane.high, pitch);
