@@ -219,6 +219,7 @@ function partTakenOut(split: Split, origin: number, group: NewPart, how: string)
     channel: group.channel ?? whole.channel,
     program: group.program ?? whole.program,
     runnerUp: whole.role === group.role ? whole.runnerUp : whole.role,
+    takenOutOf: whole.id,
     reasons: [`taken out of "${whole.name}" by ${how}`],
   };
 }

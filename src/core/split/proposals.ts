@@ -240,7 +240,7 @@ function layerProposals(
       other.from[0] === held &&
       other.from.length === part.from.length,
   );
-  if (!isShared || !part.found || UNPITCHED.has(part.role) || isTakenOut(part)) return [];
+  if (!isShared || !part.found || UNPITCHED.has(part.role) || part.takenOutOf) return [];
 
   const layers = layersOf(take, notes);
   if (layers.length < 2) return [];
@@ -449,7 +449,7 @@ const HAND_SHARE = 0.2;
 const HANDED: ReadonlySet<Role> = new Set<Role>(['keys', 'other', 'pad', 'strings']);
 
 function handProposals(take: Take, split: Split, { part, notes }: PlayingPart): Proposal[] {
-  if (!HANDED.has(part.role) || isTakenOut(part)) return [];
+  if (!HANDED.has(part.role) || part.takenOutOf) return [];
   const groups = groupsOf(take, split, part.id, { by: 'hands' });
   if (groups.length < 2 || !areApart(take, groups, notes.length)) return [];
   return [
@@ -458,7 +458,7 @@ function handProposals(take: Take, split: Split, { part, notes }: PlayingPart): 
 }
 
 function voiceProposals(take: Take, split: Split, { part, notes }: PlayingPart): Proposal[] {
-  if (!HANDED.has(part.role) || isTakenOut(part)) return [];
+  if (!HANDED.has(part.role) || part.takenOutOf) return [];
   const groups = groupsOf(take, split, part.id, { by: 'voices' });
   if (groups.length < 3 || groups.some((group) => group.notes.length < 0.1 * notes.length)) return [];
   if (!areApart(take, [groups[0]!, groups[2]!], notes.length)) return [];
@@ -472,10 +472,6 @@ function voiceProposals(take: Take, split: Split, { part, notes }: PlayingPart):
       'Single notes move under and over what lies between.',
     ),
   ];
-}
-
-function isTakenOut(part: Part): boolean {
-  return part.reasons.some((reason) => reason.startsWith('taken out'));
 }
 
 function offer(

@@ -19,6 +19,8 @@ export interface Part extends RoleFinding {
   pitchMap: readonly PitchPair[];
   /** How much it counts for the harmony, 0..1, where a person has said so; else null, and its role decides. */
   weight: number | null;
+  /** Id of the part that a move took it out of; left out where it was found. */
+  takenOutOf?: string;
 }
 
 /** A pitch as it was captured, and the one it sounds as. */

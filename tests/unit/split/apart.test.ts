@@ -7,7 +7,8 @@ import { divisionMove, groupsOf, type Division } from '../../../src/core/split/d
 import { kitAmong, layersOf } from '../../../src/core/split/mixed.ts';
 import { meantLengths } from '../../../src/core/split/meant-lengths.ts';
 import { applyMoves } from '../../../src/core/split/moves.ts';
-import { splitTake } from '../../../src/core/split/split.ts';
+import { offersFor } from '../../../src/core/split/proposals.ts';
+import { splitTake, type Split } from '../../../src/core/split/split.ts';
 import { splitAtMovingPoint } from '../../../src/core/split/split-point.ts';
 import { tallyOf } from '../../../src/core/split/tally.ts';
 import { bassChordsTop, twoHands } from '../../../src/core/split/voices.ts';
@@ -211,4 +212,29 @@ test('a kit on one channel with a bass and chords is found by how it plays; alon
   );
   const alone = takeOf([trackOf(groove)]);
   assert.deepEqual(kitAmong(alone, all(alone)), []);
+});
+
+test('a hand that was taken out is not taken apart again, whatever its role is said to be', () => {
+  const notes = Array.from({ length: 16 }, (_, bar) => [
+    ...[36, 43, 48].map((pitch): NoteSpec => [bar * 1920, 1800, pitch]),
+    ...[67, 72, 76, 79].map((pitch, beat): NoteSpec => [bar * 1920 + beat * 480, 460, pitch]),
+  ]).flat();
+  const take = takeOf([trackOf(notes)]);
+  const split = splitTake(take);
+  const offersOf = (now: Split) =>
+    offersFor(take, now).flatMap(({ kind, parts }) => (kind === 'hands' ? parts : []));
+  const [offer] = offersFor(take, split).filter(({ kind }) => kind === 'hands');
+  assert.ok(offer, 'two hands are offered');
+  const apart = applyMoves(split, take.notes, [offer.ways[0]!.move]);
+  const takenOut = apart.parts.filter(({ takenOutOf }) => takenOutOf === 'p1').map(({ id }) => id);
+  assert.ok(takenOut.length > 0);
+  const told = applyMoves(
+    apart,
+    take.notes,
+    takenOut.map((part) => ({ move: 'role', part, role: 'keys' })),
+  );
+  assert.deepEqual(
+    offersOf(told).filter((part) => takenOut.includes(part)),
+    [],
+  );
 });
