@@ -9,6 +9,7 @@ import { standInById } from '../../src/core/standins/stand-ins.ts';
 import { assertProblem } from '../support/api.ts';
 import { tune } from '../support/midi.ts';
 import { serverForTests } from '../support/suite.ts';
+import { until } from '../support/until.ts';
 
 const { api } = await serverForTests();
 
@@ -119,17 +120,14 @@ test('what lands in the inbox is taken in when it has finished growing, once', a
   writeFileSync(path, bytes.subarray(0, 20));
   await new Promise((resolve) => setTimeout(resolve, 500));
   writeFileSync(path, bytes);
-  for (let i = 0; ; i++) {
+  const done = await until<{ id: string }>('the inbox is looked into', async () => {
     const { intakes } = (await api.get('/api/jobs')).body;
-    const found = intakes.find(({ origin }: { origin: string }) => origin === 'inbox');
-    if (found?.state === 'done') {
-      const job = (await api.get(`/api/jobs/${found.id}`)).body;
-      assert.deepEqual(states(job), [['device/growing.mid', 'taken']]);
-      break;
-    }
-    assert.ok(i < 100, 'the inbox is looked into');
-    await new Promise((resolve) => setTimeout(resolve, 100));
-  }
+    return intakes.find(
+      ({ origin, state }: { origin: string; state: string }) => origin === 'inbox' && state === 'done',
+    );
+  });
+  const job = (await api.get(`/api/jobs/${done.id}`)).body;
+  assert.deepEqual(states(job), [['device/growing.mid', 'taken']]);
 });
 
 test('files that are passes of one performance are offered as one, and joined: every note, each pass a track', async () => {

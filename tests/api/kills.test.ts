@@ -83,7 +83,7 @@ test(`${KILLS} kills during an intake of ${FILES} files, saving and packing: not
         }
       })().catch(() => 'ended with the server');
       // Every other life lasts until something has been saved, however slow the machine.
-      if (kill % 2) await Promise.race([first, pause(3000)]);
+      if (kill % 2) await Promise.race([first, pause(30_000)]);
       const until = Date.now() + 100 + random() * 400;
       // A fast machine is stopped where its share of the intake is done: there is work left at every kill.
       const share = (FILES * (kill + 1)) / (KILLS + 2);

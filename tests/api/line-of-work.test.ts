@@ -12,6 +12,7 @@ import { keptResult } from '../../src/core/normalize/recipe.ts';
 import { asCaptured } from '../../src/core/reuse/in-project.ts';
 import { LEAVING_PPQ, setResolution } from '../../src/core/normalize/resolution.ts';
 import { clipFromNotes } from '../../src/core/phrase/clip.ts';
+import type { SingleMove } from '../../src/core/split/moves.ts';
 import { acceptAll } from '../../src/core/split/proposals.ts';
 import { splitTake } from '../../src/core/split/split.ts';
 import { band, bandFile } from '../../src/core/standins/band.ts';
@@ -352,32 +353,88 @@ test('all proposals accepted are one move: counted before and after, exported as
   assertProblem(await api.post(`/api/takes/${id}/history`, { done: 2 }), 409, /not that long/);
 });
 
-test('every kind of move is checked at the door; what is wrong in one of several changes nothing', async () => {
+/** A move of every kind, in an order in which each can be done on a take of several parts. */
+const GOOD: { [Kind in SingleMove['move']]: Extract<SingleMove, { move: Kind }> } = {
+  setAside: { move: 'setAside', part: 'p2', reason: 'not wanted', fromTick: 0, toTick: 960 },
+  bringBack: { move: 'bringBack', entry: 0 },
+  divide: { move: 'divide', part: 'p1', how: 'hand', into: [{ name: 'One', notes: '8', role: 'drums' }] },
+  give: { move: 'give', notes: '8', part: 'p2' },
+  lock: { move: 'lock', part: 'p2', notes: '8', on: true },
+  merge: { move: 'merge', parts: ['p2', 'p3'] },
+  rename: { move: 'rename', part: 'p2', name: 'Low' },
+  role: { move: 'role', part: 'p2', role: 'bass' },
+  sound: { move: 'sound', part: 'p2', channel: 3, program: 40 },
+  pitchMap: { move: 'pitchMap', part: 'p1', pairs: [[36, 38]] },
+  weigh: { move: 'weigh', part: 'p2', weight: 0.5 },
+  refuse: { move: 'refuse', proposal: 'kit p1' },
+  nameTake: { move: 'nameTake', name: 'Another name' },
+  chooseKey: { move: 'chooseKey', key: { tonic: 5, mode: 'lydian' } },
+  retime: { move: 'retime', how: 'half time', anchors: [[0, 0], [3840, 1920]] }, // prettier-ignore
+  meter: { move: 'meter', fromTick: 0, numerator: 3, denominator: 4 },
+  end: { move: 'end', tick: 100_000 },
+  asCaptured: { move: 'asCaptured' },
+  repitch: { move: 'repitch', notes: '8', by: 2 },
+  chord: { move: 'chord', fromTick: 0, toTick: 960, symbol: 'Bb' },
+  sections: { move: 'sections', sections: [{ startBar: 1, bars: 4, label: 'A', purpose: 'verse' }] },
+  recipe: { move: 'recipe', role: 'bass', steps: [{ step: 'quantize' }] },
+  hearAnew: { move: 'hearAnew', method: 1 },
+};
+
+/** The same with one thing wrong. */
+const BAD: { [Kind in SingleMove['move']]: Record<string, unknown> } = {
+  setAside: { reason: '' },
+  bringBack: { entry: -1 },
+  divide: { into: [] },
+  give: { notes: 'xyz' },
+  lock: { on: 'yes' },
+  merge: { parts: ['p2'] },
+  rename: { name: ' ' },
+  role: { role: 'king' },
+  sound: { channel: 16 },
+  pitchMap: { pairs: [[36]] },
+  weigh: { weight: 2 },
+  refuse: { proposal: 7 },
+  nameTake: { name: '' },
+  chooseKey: { key: { tonic: 12, mode: 'major' } },
+  retime: { anchors: [[10, 0], [5, 5]] }, // prettier-ignore
+  meter: { denominator: 3 },
+  end: { tick: 'never' },
+  asCaptured: { more: 1 },
+  repitch: { by: 25 },
+  chord: { symbol: 'H#q' },
+  sections: { sections: [{ startBar: 0, bars: 4, label: 'A', purpose: 'verse' }] },
+  recipe: { steps: [{ step: 'dance' }] },
+  hearAnew: { method: 0 },
+};
+
+test('every kind of move can be done and is checked at the door; what is wrong in one of several changes nothing', async () => {
   const { id } = await mishapTake(82, []);
   const move = (value: unknown) => api.post(`/api/takes/${id}/moves`, { move: value });
-  const good = [
-    { move: 'divide', part: 'p1', how: 'hand', into: [{ name: 'One', notes: '8', role: 'drums' }] },
-    { move: 'give', notes: '8', part: 'p2' },
-    { move: 'lock', part: 'p2', notes: '8', on: true },
-    { move: 'sound', part: 'p2', channel: 3, program: 40 },
-    { move: 'pitchMap', part: 'p1', pairs: [[36, 38]] },
-    { move: 'refuse', proposal: 'kit p1' },
-  ];
-  for (const value of good) assert.equal((await move(value)).status, 200, value.move);
-  assert.equal((await move({ move: 'together', title: 'two', moves: good.slice(3, 5) })).status, 200);
-  const { movesDone } = (await api.get(`/api/takes/${id}`)).body;
-  assert.equal(movesDone, 7);
+  const good = Object.values(GOOD);
+  for (const value of good) {
+    const answer = await move(value);
+    assert.equal(answer.status, 200, `${value.move}: ${JSON.stringify(answer.body.detail)}`);
+    assertProblem(await move({ ...value, ...BAD[value.move] }), 400, /./);
+  }
+  const changed = (await api.get(`/api/takes/${id}`)).body;
+  assert.deepEqual(
+    [changed.movesDone, changed.name, changed.chosenKey.mode],
+    [good.length, 'Another name', 'lydian'],
+  );
+  assert.equal(
+    (await move({ move: 'together', title: 'two', moves: [GOOD.rename, GOOD.sound] })).status,
+    200,
+  );
   const bad: [unknown, number][] = [
-    [{ move: 'give', notes: 'xyz', part: 'p2' }, 400],
-    [{ move: 'sound', part: 'p2', channel: 16, program: 0 }, 400],
-    [{ move: 'pitchMap', part: 'p1', pairs: [[36]] }, 400],
-    [{ move: 'divide', part: 'p1', how: 'hand', into: [] }, 400],
-    [{ move: 'lock', part: 'p99', notes: '8', on: true }, 422],
+    [{ ...GOOD.lock, part: 'p99' }, 422],
     [{ move: 'together', title: 'x', moves: [{ move: 'together', title: 'y', moves: [] }] }, 400],
-    [{ move: 'together', title: 'x', moves: [good[3], { move: 'give', notes: '8', part: 'p99' }] }, 422],
+    [{ move: 'together', title: 'x', moves: [GOOD.sound, { ...GOOD.give, part: 'p99' }] }, 422],
   ];
   for (const [value, status] of bad) assertProblem(await move(value), status, /./);
-  assert.equal((await api.get(`/api/takes/${id}`)).body.movesDone, 7);
+  assert.equal((await api.get(`/api/takes/${id}`)).body.movesDone, good.length + 1);
+  // All is taken back at once, and the take is as it came in.
+  const back = (await api.post(`/api/takes/${id}/history`, { done: 0 })).body;
+  assert.deepEqual([back.name === changed.name, back.chosenKey], [false, null]);
 });
 
 test('locked notes and a drum map go with the phrase that is made', async () => {

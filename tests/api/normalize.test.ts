@@ -7,6 +7,7 @@ import { splitTake } from '../../src/core/split/split.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
 import { apiClient, assertProblem, type Answer, type Api } from '../support/api.ts';
 import { startTestServer, type TestServer } from '../support/server.ts';
+import { until } from '../support/until.ts';
 
 let server: TestServer;
 let api: Api;
@@ -62,12 +63,11 @@ const midi = async (id: string) =>
   Buffer.from((await api.get(`/api/phrases/${id}/file?plain`)).body).toString('hex');
 
 async function batchEnd(id: string): Promise<Answer['body']> {
-  for (;;) {
+  await until('a batch ends', async () => {
     const { body } = await api.get(`/api/batches/${id}`);
-    if (!['looking', 'applying', 'takingBack'].includes(body.phase))
-      return (await api.get(`/api/batches/${id}?rows`)).body;
-    await new Promise((resolve) => setTimeout(resolve, 30));
-  }
+    return !['looking', 'applying', 'takingBack'].includes(body.phase);
+  });
+  return (await api.get(`/api/batches/${id}?rows`)).body;
 }
 
 test('a batch shows what would change, changes what is chosen, and is taken back to the byte', async () => {

@@ -1,4 +1,5 @@
 import assert from 'node:assert/strict';
+import { until } from './until.ts';
 
 export interface Answer {
   status: number;
@@ -52,11 +53,11 @@ export function apiClient(address: string) {
     },
     /** The intake once it has ended. */
     async intakeEnd(id: string): Promise<Answer['body']> {
-      for (;;) {
+      const ended = async () => {
         const { body } = await send('GET', `/api/jobs/${id}`);
-        if (body.state !== 'running') return body;
-        await new Promise((resolve) => setTimeout(resolve, 50));
-      }
+        return body.state !== 'running' && body;
+      };
+      return until('an intake ends', ended, { within: 300_000, every: 50 });
     },
   };
 }

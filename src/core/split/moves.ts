@@ -205,7 +205,10 @@ function apply(split: Split, notes: Pick<Notes, 'tick'>, move: Move): void {
           entry.part === other ? { ...entry, part: first } : entry,
         );
       }
+      return;
     }
+    default:
+      move satisfies never;
   }
 }
 

@@ -188,7 +188,7 @@ const SINGLE_MOVES = {
       .defined(),
   }),
   merge: object({ move: string().required(), parts: array(partId()).min(2).max(1000).required() }),
-};
+} satisfies Record<SingleMove['move'], Schema>;
 
 /** One move on a split: which fields it has depends on which move it is. */
 const singleMove = () =>

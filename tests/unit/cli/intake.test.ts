@@ -1,6 +1,6 @@
 import assert from 'node:assert/strict';
 import { spawn, spawnSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { after, test } from 'node:test';
@@ -9,6 +9,7 @@ import { openLibrary } from '../../../src/server/db/client.ts';
 import { listTakes } from '../../../src/server/library/take-list.ts';
 import { tune } from '../../support/midi.ts';
 import { emptyLibrary } from '../../support/server.ts';
+import { until } from '../../support/until.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'basket-cli-'));
 after(() => rmSync(folder, { recursive: true }));
@@ -20,10 +21,18 @@ function intake(...args: string[]) {
   return { stdout, stderr, status };
 }
 
+/** Files that have reached the disk of a library. */
+function originalsIn(data: string): number {
+  const kept = join(data, 'originals');
+  return existsSync(kept)
+    ? readdirSync(kept, { recursive: true, withFileTypes: true }).filter((entry) => entry.isFile()).length
+    : 0;
+}
+
 test('intake: folders and archives, the promised fields; broken off, it goes on; known files are told', async () => {
   const files = join(folder, 'Market');
   mkdirSync(join(files, 'deep'), { recursive: true });
-  const count = 60;
+  const count = 120;
   for (let n = 0; n < count; n++) writeFileSync(join(files, n % 2 ? 'deep' : '', `${n}.mid`), tune(n));
   writeFileSync(join(files, 'letter.mid'), 'a letter');
   writeFileSync(join(files, 'cover.png'), 'no music, and not looked at');
@@ -31,9 +40,15 @@ test('intake: folders and archives, the promised fields; broken off, it goes on;
   const data = await emptyLibrary();
 
   const broken = spawn(process.execPath, [...COMMAND, files, '--data', data], { stdio: 'ignore' });
-  await new Promise((resolve) => setTimeout(resolve, 2500));
+  const ended = new Promise((resolve) => broken.once('exit', resolve));
+  await until('the intake has begun', () => originalsIn(data) >= 5, { every: 5 });
   broken.kill('SIGKILL');
-  await new Promise((resolve) => broken.once('exit', resolve));
+  await ended;
+  const before = originalsIn(data);
+  assert.ok(
+    before >= 5 && before < count,
+    `${before} of ${count} files had reached the disk when it was killed`,
+  );
 
   const { status, stdout } = intake(files, '--data', data, '--source', 'Old tape', '--json');
   assert.equal(status, 1, 'a file was refused');

@@ -101,11 +101,12 @@ function Line({
         <Button
           key={title}
           small
-          className="max-w-40 truncate"
+          className="max-w-40"
+          title={title}
           aria-label={`${title}: ${text}`}
           onClick={() => onAccept(move)}
         >
-          {title}
+          <span className="truncate">{title}</span>
         </Button>
       ))}
       <Button small kind="quiet" aria-label={`Refuse: ${text}`} onClick={onRefuse}>
