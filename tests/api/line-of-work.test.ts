@@ -353,6 +353,8 @@ test('all proposals accepted are one move: counted before and after, exported as
   assertProblem(await api.post(`/api/takes/${id}/history`, { done: 2 }), 409, /not that long/);
 });
 
+const QUANTIZE = { step: 'quantize', grid: '1/16', strength: 1, swing: 'keep' };
+
 /** A move of every kind, in an order in which each can be done on a take of several parts. */
 const GOOD: { [Kind in SingleMove['move']]: Extract<SingleMove, { move: Kind }> } = {
   setAside: { move: 'setAside', part: 'p2', reason: 'not wanted', fromTick: 0, toTick: 960 },
@@ -376,7 +378,7 @@ const GOOD: { [Kind in SingleMove['move']]: Extract<SingleMove, { move: Kind }> 
   repitch: { move: 'repitch', notes: '8', by: 2 },
   chord: { move: 'chord', fromTick: 0, toTick: 960, symbol: 'Bb' },
   sections: { move: 'sections', sections: [{ startBar: 1, bars: 4, label: 'A', purpose: 'verse' }] },
-  recipe: { move: 'recipe', role: 'bass', steps: [{ step: 'quantize' }] },
+  recipe: { move: 'recipe', role: 'bass', steps: [QUANTIZE] },
   hearAnew: { move: 'hearAnew', method: 1 },
 };
 
