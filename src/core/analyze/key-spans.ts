@@ -93,6 +93,10 @@ function heardAsBefore(spans: readonly KeySpan[], symbols: readonly string[]): K
     if (span.bars > PASSING) return span;
     const own = barsOf(span);
     const neighbors = [spans[k - 1], spans[k + 1]].filter((one) => one !== undefined);
+    // One chord is held in a key, and makes none.
+    const within = symbols.slice(span.startBar - 1, span.startBar - 1 + span.bars);
+    if (neighbors[0] && new Set(within).size === 1)
+      return { ...span, tonic: neighbors[0].tonic, mode: neighbors[0].mode };
     const like = neighbors.find((neighbor) =>
       spans.some((other) => other !== span && sameKey(other, neighbor) && barsOf(other).includes(own)),
     );

@@ -181,3 +181,10 @@ test('a turn-around at the end is no other key than the same one in the middle (
     );
   }
 });
+
+test('a chord that is held at the end is no key of its own', () => {
+  const chart = 'Dm | Dm | Bb | C | Dm | Gm7 | A7 | Dm | Bb | Bb | Bb | Bb';
+  const take = takeFrom(performanceFile(band.play({ ...band.defaults, chart, choruses: 1, bpm: 96 })));
+  const { chroma, chords } = harmonyOf(take, splitTake(take));
+  assert.deepEqual(findKeySpans(chroma, chords), [{ tonic: 2, mode: 'minor', startBar: 1, bars: 12 }]);
+});

@@ -28,7 +28,8 @@ export function WorthALook({
 }) {
   const [open, setOpen] = useState(true);
   const total = usual.length + mends.length + offers.length;
-  if (total === 0) return null;
+  // The lines below stand clear of what is above, also where there is nothing to look at.
+  if (total === 0) return <div className="h-2" />;
   const Chevron = open ? ChevronDown : ChevronRight;
   const line = (proposal: Proposal) => (
     <Line
