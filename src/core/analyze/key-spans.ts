@@ -76,7 +76,7 @@ export function findKeySpans(
     });
   }
   const divided = movedToBarLines(joinedSpans(spans), step, scoreIn);
-  return joinedSpans(heardAsBefore(divided, symbolsOfBars(chords, bars)));
+  return joinedSpans(heardAsBefore(divided, chords, symbolsOfBars(chords, bars)));
 }
 
 /** A key that lasts no longer must bring changes of its own. */
@@ -86,16 +86,22 @@ const PASSING = 8;
  * Spans, where one that lasts a few bars and whose changes stand under its neighbor's key too is in that: the same turn-around is no
  * other key at the end than in the middle.
  */
-function heardAsBefore(spans: readonly KeySpan[], symbols: readonly string[]): KeySpan[] {
+function heardAsBefore(
+  spans: readonly KeySpan[],
+  chords: readonly ChordFinding[],
+  symbols: readonly string[],
+): KeySpan[] {
   const barsOf = ({ startBar, bars }: KeySpan) =>
     `|${symbols.slice(startBar - 1, startBar - 1 + bars).join('|')}|`;
   return spans.map((span, k) => {
     if (span.bars > PASSING) return span;
     const own = barsOf(span);
     const neighbors = [spans[k - 1], spans[k + 1]].filter((one) => one !== undefined);
-    // One chord is held in a key, and makes none.
-    const within = symbols.slice(span.startBar - 1, span.startBar - 1 + span.bars);
-    if (neighbors[0] && new Set(within).size === 1)
+    // One chord that is held makes no key, whatever was held into it.
+    const begins = chords.filter(
+      ({ bar, chord }) => chord && bar >= span.startBar && bar < span.startBar + span.bars,
+    );
+    if (neighbors[0] && begins.length <= 1)
       return { ...span, tonic: neighbors[0].tonic, mode: neighbors[0].mode };
     const like = neighbors.find((neighbor) =>
       spans.some((other) => other !== span && sameKey(other, neighbor) && barsOf(other).includes(own)),
