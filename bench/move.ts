@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { setTimeout as delay } from 'node:timers/promises';
 import { writeMidiFile } from '../src/core/midi/write.ts';
 import type { Move } from '../src/core/split/moves.ts';
 import { bandFile } from '../src/core/standins/band.ts';
@@ -110,7 +111,7 @@ async function besideMoves(server: TestServer, api: Api) {
   const ids: string[] = [];
   for (let k = 0; k < PEOPLE; k++) ids.push((await takenIn(api, SMALL, 100 + k)).id);
   const probe = new LatencyProbe(`${server.address}/api/takes?limit=50`);
-  await new Promise((resolve) => setTimeout(resolve, LASTS / 2));
+  await delay(LASTS / 2);
   const restP95Ms = percentileOf(await probe.taken(), 0.95);
   const end = performance.now() + LASTS;
   await Promise.all(
@@ -118,7 +119,7 @@ async function besideMoves(server: TestServer, api: Api) {
       // A move a second each, as somebody works who does not stop to listen.
       for (let k = 0; performance.now() < end; k++) {
         await move(api, id, k % 3 === 0 ? weigh(k) : rename(k));
-        await new Promise((resolve) => setTimeout(resolve, 1000 * (0.5 + ((k * 7) % 10) / 10)));
+        await delay(1000 * (0.5 + ((k * 7) % 10) / 10));
       }
     }),
   );

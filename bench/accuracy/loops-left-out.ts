@@ -1,5 +1,5 @@
 import { readTakes, type Take } from '../../src/core/capture/take.ts';
-import { barsOf, inBoth, type Bar } from '../../src/core/analyze/bars-alike.ts';
+import { barsOf, inBoth, sharedNotes, type Bar } from '../../src/core/analyze/bars-alike.ts';
 import { findLoops, type LoopFinding } from '../../src/core/analyze/loops.ts';
 import { LEVELS, VARIED, type Level } from '../../src/core/analyze/repeats.ts';
 import { seededRandom } from '../../src/core/random.ts';
@@ -135,17 +135,8 @@ function real(): Family[] {
 
 /** Share of the notes of a claimed loop that come again a period later. */
 function comesAgain(bars: readonly Bar[], { startBar, bars: period, repeats: times }: LoopFinding): number {
-  let [both, all] = [0, 0];
-  for (
-    let bar = startBar - 1;
-    bar < startBar - 1 + period * (times - 1) && bar + period < bars.length;
-    bar++
-  ) {
-    const [one, other] = [bars[bar]!.notes, bars[bar + period]!.notes];
-    both += 2 * inBoth(one, other);
-    all += one.length + other.length;
-  }
-  return all === 0 ? 0 : both / all;
+  const from = startBar - 1;
+  return sharedNotes(bars, from, from + period, Math.min(period * (times - 1), bars.length - from - period));
 }
 
 /** Whether four bars or more come again at once, to the note. */

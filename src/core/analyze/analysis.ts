@@ -19,7 +19,7 @@ import { bestLoopFirst } from './loops.ts';
 import { musicProposals } from './music-proposals.ts';
 import { loopsOfPart, type PartLoop } from './part-loops.ts';
 import { findFills, purposesOf } from './purposes.ts';
-import { keysStand, toldSpans, type Told } from './reading.ts';
+import { keysStand, spansOfKeys, type Told } from './reading.ts';
 import { findSections } from './sections.ts';
 import { findWholeForm } from './whole-form.ts';
 
@@ -84,11 +84,12 @@ export function analyzeTake(take: Take, split: Split, { byHand, chart, asked, to
   const whole = playing.flatMap((part) => loopsOfPart(take, part));
   const edges = findEdges(take, split, whole, chords);
   // An ending is no part of what comes back.
-  const loops =
-    told?.loops ??
-    (edges.tailBars > 0 ? playing.flatMap((part) => loopsOfPart(take, part, bars - edges.tailBars)) : whole);
+  const loops = told?.loops
+    ? namedAsNow(told.loops, playing)
+    : edges.tailBars > 0
+      ? playing.flatMap((part) => loopsOfPart(take, part, bars - edges.tailBars))
+      : whole;
   const sections = told?.sections ?? sectionsOf(take, split, edges.tailBars);
-  const spans = findKeySpans(chroma, chords);
   const chartCheck = chart ? checkChart(chart, meter.numerator, chords, bars, key) : null;
   return {
     bpm: bpmOf(tempoAt(timeline, 0).microseconds),
@@ -96,13 +97,9 @@ export function analyzeTake(take: Take, split: Split, { byHand, chart, asked, to
     ...edges,
     bars,
     keys,
-    keySpans: byHand?.key
-      ? [{ ...byHand.key, startBar: 1, bars }]
-      : keysStand(told, byHand)
-        ? toldSpans(told, spans, bars)
-        : spans,
+    keySpans: keySpansOf({ chroma, chords }, bars, byHand, told),
     chords,
-    loops: namedAsNow(loops, playing).sort(bestLoopFirst),
+    loops: loops.sort(bestLoopFirst),
     sections: byHand?.sections ?? sections,
     form: findWholeForm(chords, bars),
     sectionsByHand: Boolean(byHand?.sections),
@@ -130,6 +127,19 @@ export function harmonyOf(take: Take, split: Split, byHand?: ByHand, told?: Told
   const chords = byHand ? withWritten(take, found, byHand.chords) : found;
   const foundKeys = keysStand(told, byHand) ? told.keys : findKeysOf(chroma, chords);
   return { chroma, chords, foundKeys, keys: keysWith(foundKeys, byHand?.key ?? null) };
+}
+
+/** Where the key changes: nowhere where it was chosen; as it was told where that stands; else as it is found. */
+function keySpansOf(
+  { chroma, chords }: Pick<Harmony, 'chroma' | 'chords'>,
+  bars: number,
+  byHand: ByHand | undefined,
+  told: Told | undefined,
+): KeySpan[] {
+  if (byHand?.key) return [{ ...byHand.key, startBar: 1, bars }];
+  if (keysStand(told, byHand) && told.keySpans) return told.keySpans;
+  const found = findKeySpans(chroma, chords);
+  return keysStand(told, byHand) ? spansOfKeys(told.keys, found, bars) : found;
 }
 
 function sectionsOf(take: Take, split: Split, tailBars: number): Section[] {

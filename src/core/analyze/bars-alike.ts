@@ -83,3 +83,14 @@ export function inBoth(one: Int32Array, other: Int32Array, shift = 0): number {
   }
   return both;
 }
+
+/** Of the notes of two stretches of bars, bar by bar from their beginnings, the share (0..1) that both have. */
+export function sharedNotes(played: readonly Bar[], one: number, other: number, bars: number): number {
+  let [both, all] = [0, 0];
+  for (let k = 0; k < bars; k++) {
+    const [a, b] = [played[one + k]!.notes, played[other + k]!.notes];
+    both += 2 * inBoth(a, b);
+    all += a.length + b.length;
+  }
+  return all === 0 ? 1 : both / all;
+}

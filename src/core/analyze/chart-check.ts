@@ -1,7 +1,7 @@
 import { parseChart, type ChartChord } from '../music/chart.ts';
 import { chordSymbol, chordTones } from '../music/chord.ts';
 import { intervalBetween, type Key } from '../music/key.ts';
-import type { ChordFinding } from './chords.ts';
+import { chordsByBar, type ChordFinding } from './chords.ts';
 
 /** A bar of the chart beside the bar that sounded. Bars from 1. */
 export interface AlignedBar {
@@ -54,7 +54,7 @@ export function checkChart(
   key: Key | null,
 ): ChartCheck {
   const once = parseChart(text, beats);
-  const sounded = Array.from({ length: barsSounded }, (_, at) => chordsIn(found, at + 1));
+  const sounded = chordsByBar(found, barsSounded);
   // A chart of sixteen that comes back as eighteen was gone through once, one of four that comes back as eleven thrice.
   const times = barsSounded / once.length;
   const options = [...new Set([Math.floor(times), Math.ceil(times)].map((n) => Math.max(1, n)))].map(
@@ -89,14 +89,6 @@ export function checkChart(
 /** Of the bars that are not in the chart, how many come after its end. */
 export function barsAfterChart({ addedBars }: ChartCheck, bars: number): number {
   return addedBars.filter((bar, k) => bar === bars - addedBars.length + 1 + k).length;
-}
-
-/** The chords that sound in a bar, what was held into it first. */
-function chordsIn(found: readonly ChordFinding[], bar: number): ChordFinding[] {
-  const own = found.filter((finding) => finding.bar === bar);
-  if (own[0]?.beat === 1) return own;
-  const held = found.findLast((finding) => finding.bar < bar);
-  return held ? [held, ...own] : own;
 }
 
 /** The chords of a bar whose notes differ, one for one. */

@@ -248,19 +248,26 @@ function certaintyOf(scores: readonly (Float64Array | null)[], state: number): n
   return Math.round(100 * Math.min(MOST_CERTAIN, certainty)) / 100;
 }
 
+/** The chords that sound in each bar, what was held into it first. In order of time, as they are found. */
+export function chordsByBar(chords: readonly ChordFinding[], bars: number): ChordFinding[][] {
+  let held: ChordFinding | undefined;
+  let at = 0;
+  return Array.from({ length: bars }, (_, k) => {
+    const sounding: ChordFinding[] = [];
+    if (held && !(chords[at]?.bar === k + 1 && chords[at]?.beat === 1)) sounding.push(held);
+    for (; at < chords.length && chords[at]!.bar <= k + 1; at++) sounding.push((held = chords[at]!));
+    return sounding;
+  });
+}
+
 /** The changes of each bar, with the beats they fall on. */
 export function symbolsOfBars(chords: readonly ChordFinding[], bars: number): string[] {
-  const symbols: string[] = [];
-  let held = '-';
-  let at = 0;
-  for (let bar = 1; bar <= bars; bar++) {
-    let text = held;
-    for (; at < chords.length && chords[at]!.bar <= bar; at++) {
-      const { chord, beat } = chords[at]!;
-      held = chord ? chordSymbol(chord, null) : '-';
-      text = beat === 1 ? held : `${text} ${beat} ${held}`;
-    }
-    symbols.push(text);
-  }
-  return symbols;
+  return chordsByBar(chords, bars).map((sounding, k) =>
+    sounding
+      .map(({ bar, beat, chord }) => {
+        const symbol = chord ? chordSymbol(chord, null) : '-';
+        return bar <= k || beat === 1 ? symbol : `${beat} ${symbol}`;
+      })
+      .join(' '),
+  );
 }

@@ -1,7 +1,7 @@
 import type { Take } from '../capture/take.ts';
 import { chordTones } from '../music/chord.ts';
 import { barLikeness, barOf, barsOf, likenessTable, type Bar, type Likeness } from './bars-alike.ts';
-import type { ChordFinding } from './chords.ts';
+import { chordsByBar, type ChordFinding } from './chords.ts';
 import { MOST_BARS } from './chroma.ts';
 import { lowerQuartile, mean } from './measures.ts';
 import { A_LITTLE, allRuns, LEVELS, type Level, type Run } from './repeats.ts';
@@ -61,21 +61,13 @@ export function findLoops(
 
 /** The loops of the changes: bars are what chords begin or are held in them, by beat. */
 export function findChordLoops(chords: readonly ChordFinding[], bars: number): LoopFinding[] {
-  const sounding: number[][] = Array.from({ length: Math.min(MOST_BARS, bars) }, () => []);
-  let at = 0;
-  for (let bar = 1; bar <= sounding.length; bar++) {
-    while (
-      at + 1 < chords.length &&
-      (chords[at + 1]!.bar < bar || (chords[at + 1]!.bar === bar && chords[at + 1]!.beat === 1))
-    )
-      at++;
-    const own = [chords[at], ...chords.filter((chord) => chord.bar === bar && chord.beat > 1)];
-    for (const finding of own) {
-      if (!finding?.chord || finding.bar > bar) continue;
-      const beat = finding.bar === bar ? finding.beat - 1 : 0;
-      sounding[bar - 1]!.push(...chordTones(finding.chord).map((tone) => beat * 128 + tone));
-    }
-  }
+  const sounding = chordsByBar(chords, Math.min(MOST_BARS, bars)).map((inBar, k) => {
+    const isOnOne = ({ bar, beat }: ChordFinding) => bar === k + 1 && beat === 1;
+    return inBar.slice(Math.max(0, inBar.findLastIndex(isOnOne))).flatMap(({ chord, bar, beat }) => {
+      const place = bar === k + 1 ? beat - 1 : 0;
+      return chord ? chordTones(chord).map((tone) => place * 128 + tone) : [];
+    });
+  });
   return loopsAmong(sounding.map(barOf), LEVELS);
 }
 

@@ -51,10 +51,14 @@ export function heardState(heard: readonly SingleMove[]): string {
   return stringify(heard);
 }
 
-/** What is to be kept of what is found, under today's version, or that of what was told and stands in it. */
-export function readingOf(found: Omit<Reading, 'method'>, told?: Told): Reading {
-  const { keys, keySpans, chords, loops, sections } = found;
-  return { method: told?.method ?? READING_METHOD, keys, keySpans, chords, loops, sections };
+/** What is found, under today's version. */
+export function readingOf({ keys, keySpans, chords, loops, sections }: Omit<Reading, 'method'>): Reading {
+  return { method: READING_METHOD, keys, keySpans, chords, loops, sections };
+}
+
+/** What was told, and where nothing was, what is found today. */
+export function completed(told: Told, today: Reading, bars: number): Reading {
+  return { ...today, keySpans: spansOfKeys(told.keys, today.keySpans, bars), ...told };
 }
 
 /** Whether the keys that were told still say what they said: chords that were written since give other keys. */
@@ -62,10 +66,8 @@ export function keysStand(told: Told | undefined, byHand: ByHand | undefined): t
   return told !== undefined && (byHand?.chords.length ?? 0) === 0;
 }
 
-/** Spans of the keys that were told; where only keys were, one span where they are not what is found. */
-export function toldSpans(told: Told, found: KeySpan[], bars: number): KeySpan[] {
-  const [first] = told.keys;
-  if (told.keySpans) return told.keySpans;
+/** Spans where only keys were told: as they are found, or one span where the key that was told is not what is found. */
+export function spansOfKeys([first]: readonly KeyFinding[], found: KeySpan[], bars: number): KeySpan[] {
   if (!first || (found[0] && sameKey(found[0], first))) return found;
   return [{ tonic: first.tonic, mode: first.mode, startBar: 1, bars }];
 }

@@ -3,7 +3,7 @@ import type { Section } from '../music/form.ts';
 import { positionAt } from '../music/timeline.ts';
 import { UNPITCHED } from '../split/roles.ts';
 import type { Split } from '../split/split.ts';
-import { barLikeness, barsOf, inBoth, type Bar } from './bars-alike.ts';
+import { barLikeness, barsOf, sharedNotes, type Bar } from './bars-alike.ts';
 import { MOST_BARS } from './chroma.ts';
 import { cosine } from './measures.ts';
 
@@ -178,17 +178,6 @@ function sumOf(bars: readonly Float64Array[], from: number, to: number): Float64
 function playedBars(take: Take, split: Split): Bar[] {
   const indices = [...split.owner.keys()].filter((note) => split.owner[note]! >= 0);
   return barsOf(take, indices);
-}
-
-/** Of the notes of two stretches of bars, bar by bar from their beginnings, the share (0..1) that both have. */
-function sharedNotes(played: readonly Bar[], one: number, other: number, bars: number): number {
-  let [both, all] = [0, 0];
-  for (let k = 0; k < bars; k++) {
-    const [a, b] = [played[one + k]!.notes, played[other + k]!.notes];
-    both += 2 * inBoth(a, b);
-    all += a.length + b.length;
-  }
-  return all === 0 ? 1 : both / all;
 }
 
 /** Sections that sound of the same and share fewer of their notes are two things, such as two tunes over the same changes. */

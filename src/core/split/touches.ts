@@ -33,6 +33,9 @@ const TOUCHES: Record<SingleMove['move'], Touch> = {
   hearAnew: 'method',
 };
 
+/** What the harmony of a take depends on. */
+export const OF_HARMONY: readonly Touch[] = ['take', 'parts', 'method', 'said'];
+
 const HEARD: ReadonlySet<Touch> = new Set<Touch>(['take', 'parts', 'method']);
 
 export function touchOf({ move }: SingleMove): Touch {

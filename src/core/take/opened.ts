@@ -6,7 +6,7 @@ import type { Correction } from '../split/corrections.ts';
 import { toldAfter, type KeptReading, type Told } from '../analyze/reading.ts';
 import { continueMoves, correctionsOf, type Move } from '../split/moves.ts';
 import type { Split } from '../split/split.ts';
-import { touchedBy, type Touch } from '../split/touches.ts';
+import { OF_HARMONY, touchedBy, type Touch } from '../split/touches.ts';
 
 /**
  * A take that is worked on: the original, its first split, and what was done to both. What is derived from it is worked
@@ -62,7 +62,7 @@ export function derive<Value>(opened: OpenedTake, derivation: Derivation<Value>)
 }
 
 const HARMONY: Derivation<Harmony> = {
-  dependsOn: ['take', 'parts', 'method', 'said'],
+  dependsOn: OF_HARMONY,
   find: (opened) => harmonyOf(opened.take, opened.split, byHandIn(opened), toldIn(opened)),
 };
 

@@ -1,5 +1,5 @@
 import { analyzeTake } from '../../core/analyze/analysis.ts';
-import { readingOf, type Reading } from '../../core/analyze/reading.ts';
+import { completed, readingOf, type Reading } from '../../core/analyze/reading.ts';
 import { toldIn } from '../../core/take/opened.ts';
 import { openStored, type StoredTake } from './stored-take.ts';
 
@@ -7,5 +7,6 @@ import { openStored, type StoredTake } from './stored-take.ts';
 export function readingFor(stored: StoredTake): Reading {
   const opened = openStored(stored);
   const told = toldIn(opened);
-  return readingOf(analyzeTake(opened.take, opened.split, { told }), told);
+  const found = analyzeTake(opened.take, opened.split);
+  return told ? completed(told, readingOf(found), found.bars) : readingOf(found);
 }

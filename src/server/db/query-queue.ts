@@ -56,7 +56,7 @@ export class QueryQueue {
       return Promise.resolve(0);
     }
     this.begun.delete(client);
-    const whole = begun.length > 0 ? joined([...begun, message]) : message;
+    const whole = begun.length > 0 ? Buffer.concat([...begun, message]) : message;
     return new Promise((resolve, reject) => {
       this.waiting.push({ client, type: message[0]!, message: whole, onData, resolve, reject });
       void this.work();
@@ -94,7 +94,7 @@ export class QueryQueue {
       try {
         const pieces: Uint8Array[] = [];
         await this.run(next.message, (data) => pieces.push(data.slice()));
-        const answer = joined(pieces);
+        const answer = Buffer.concat(pieces);
         if (answer.length > 0) next.onData(answer);
         next.resolve(answer.length);
       } catch (error) {
@@ -115,17 +115,6 @@ export class QueryQueue {
   private run(message: Uint8Array, onRawData: (data: Uint8Array) => void): Promise<unknown> {
     return this.db.runExclusive(() => this.db.execProtocolRawStream(message, { onRawData }));
   }
-}
-
-function joined(pieces: readonly Uint8Array[]): Uint8Array {
-  if (pieces.length === 1) return pieces[0]!;
-  const whole = new Uint8Array(pieces.reduce((sum, { length }) => sum + length, 0));
-  let at = 0;
-  for (const piece of pieces) {
-    whole.set(piece, at);
-    at += piece.length;
-  }
-  return whole;
 }
 
 function simpleQuery(text: string): Uint8Array {

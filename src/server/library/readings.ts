@@ -24,7 +24,11 @@ export async function olderReadings(
 
 /** What a take was told by older methods. @throws LibraryError 404 */
 export async function toldOfTake(db: Db, id: string): Promise<KeptReading[]> {
-  const [row] = await db.select().from(takes).where(eq(takes.id, id));
+  const { id: own, moves, movesDone, keys, keysMethod } = takes;
+  const [row] = await db
+    .select({ id: own, moves, movesDone, keys, keysMethod })
+    .from(takes)
+    .where(eq(own, id));
   if (!row) throw notFound('take');
   return olderReadings(db, row);
 }

@@ -1,7 +1,7 @@
 import { setTimeout as delay } from 'node:timers/promises';
 import { and, eq } from 'drizzle-orm';
 import { singleMoves, type Move } from '../../core/split/moves.ts';
-import { touchOf, type Touch } from '../../core/split/touches.ts';
+import { OF_HARMONY, touchOf } from '../../core/split/touches.ts';
 import type { MovedTake } from '../compute/moved-take.ts';
 import { compute } from '../compute/pool.ts';
 import type { Db } from '../db/client.ts';
@@ -135,11 +135,9 @@ async function workedOut(
   }
 }
 
-const OF_HARMONY: ReadonlySet<Touch> = new Set<Touch>(['take', 'parts', 'method', 'said']);
-
 /** The same text where the same harmony is found. */
 function harmonyState(moves: readonly Move[]): string {
-  return JSON.stringify(singleMoves(moves).filter((move) => OF_HARMONY.has(touchOf(move))));
+  return JSON.stringify(singleMoves(moves).filter((move) => OF_HARMONY.includes(touchOf(move))));
 }
 
 /** Other processes on one library may be as busy with the take. */

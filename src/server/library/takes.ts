@@ -362,8 +362,11 @@ export function keyOfTake(row: Pick<typeof takes.$inferSelect, 'chosenKey' | 'ke
 export async function storedTake(db: Db, id: string): Promise<{ row: TakeRow; stored: StoredTake }> {
   const row = await takeRow(db, id);
   const { revision, sha256, pattern } = row;
-  const bytes = await originalAtHand(sha256, () => originalBytes(db, sha256));
-  if (!bytes) throw notFound('original');
+  const bytes = await originalAtHand(sha256, async () => {
+    const read = await originalBytes(db, sha256);
+    if (!read) throw notFound('original');
+    return read;
+  });
   const moves = row.moves.slice(0, row.movesDone);
   const base = await baseAtHand(
     id,

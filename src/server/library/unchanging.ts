@@ -15,18 +15,21 @@ const bases = new LRUCache<string, Base>({
 });
 
 /** The bytes of an original, read where they are not at hand. */
-export async function originalAtHand(
-  sha256: string,
-  read: () => Promise<Uint8Array | undefined>,
-): Promise<Uint8Array | undefined> {
-  const known = originals.get(sha256) ?? (await read());
-  if (known) originals.set(sha256, known);
-  return known;
+export function originalAtHand(sha256: string, read: () => Promise<Uint8Array>): Promise<Uint8Array> {
+  return atHand(originals, sha256, read);
 }
 
 /** The first split of a take, read where it is not at hand. */
-export async function baseAtHand(takeId: string, read: () => Promise<Base>): Promise<Base> {
-  const known = bases.get(takeId) ?? (await read());
-  bases.set(takeId, known);
-  return known;
+export function baseAtHand(takeId: string, read: () => Promise<Base>): Promise<Base> {
+  return atHand(bases, takeId, read);
+}
+
+async function atHand<Value extends object>(
+  kept: LRUCache<string, Value>,
+  key: string,
+  read: () => Promise<Value>,
+): Promise<Value> {
+  const value = kept.get(key) ?? (await read());
+  kept.set(key, value);
+  return value;
 }

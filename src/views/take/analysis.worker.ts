@@ -2,7 +2,7 @@
 import { expose } from 'comlink';
 import { analyzeTake, type Analysis } from '../../core/analyze/analysis.ts';
 import { readingHeardAnew } from '../../core/analyze/reading-anew.ts';
-import { readingOf, toldAfter, type KeptReading, type Told } from '../../core/analyze/reading.ts';
+import { completed, readingOf, toldAfter, type KeptReading, type Told } from '../../core/analyze/reading.ts';
 import type { Take } from '../../core/capture/take.ts';
 import { ChartError } from '../../core/music/chart.ts';
 import { byHandOf } from '../../core/split/by-hand.ts';
@@ -82,14 +82,20 @@ async function worth(asked: MovedTake): Promise<{ mends: Proposal[]; offers: Pro
   };
 }
 
+/** What was told belongs to one state of what is heard: names and what people say change nothing in it. */
+const offersByTold = new WeakMap<Told, Proposal[]>();
+
 /** What was told of the music against what is found in it today. */
 function musicHeardAnew(take: Take, split: Split, told: Told | undefined): Proposal[] {
   if (!told) return [];
-  const today = analyzeTake(take, split);
-  const stands = readingOf(analyzeTake(take, split, { told }), told);
-  return readingHeardAnew(stands, readingOf(today), today.bars).filter(
-    ({ id }) => !split.refused.includes(id),
-  );
+  let offers = offersByTold.get(told);
+  if (!offers) {
+    const found = analyzeTake(take, split);
+    const today = readingOf(found);
+    offers = readingHeardAnew(completed(told, today, found.bars), today, found.bars);
+    offersByTold.set(told, offers);
+  }
+  return offers.filter(({ id }) => !split.refused.includes(id));
 }
 
 /** The move that does all that mends a take; null where there is nothing. */

@@ -3,6 +3,7 @@ import { test } from 'node:test';
 import { analyzeTake, harmonyOf } from '../../../src/core/analyze/analysis.ts';
 import { readingChanges, readingHeardAnew } from '../../../src/core/analyze/reading-anew.ts';
 import {
+  completed,
   READING_METHOD,
   readingOf,
   toldAfter,
@@ -43,7 +44,8 @@ const symbols = (chords: typeof today.chords) =>
 
 test('what was told stands over what is found today', () => {
   const found = analyzeTake(take, split, { told });
-  assert.deepEqual(readingOf(found, told), told);
+  assert.deepEqual({ ...readingOf(found), method: told.method }, told);
+  assert.deepEqual(completed(told, readingOf(today), today.bars), told);
   assert.equal(symbols(found.chords)[1], 'Dm7');
   assert.notEqual(symbols(today.chords)[1], 'Dm7');
 });
@@ -120,4 +122,9 @@ test('where only a key was told, chords are those of today, and one span says it
     [[2, 1]],
   );
   assert.deepEqual(symbols(found.chords), symbols(today.chords));
+  // Completed without another analysis, it is the same.
+  assert.deepEqual(completed({ method, keys }, readingOf(today), today.bars), {
+    ...readingOf(found),
+    method,
+  });
 });
