@@ -95,9 +95,11 @@ test('two windows with one take: the later move is told, and can be done all the
   await other.goto(address);
   const otherParts = strands(other).getByRole('listitem');
   await expect(otherParts).toHaveCount(7);
+  // The drawing follows at once: the move stands once the server has answered.
+  const stands = page.waitForResponse((response) => /\/moves$/.test(response.url()));
   await page.keyboard.press('a');
   await expect(parts).toHaveCount(6);
-  await page.waitForLoadState('networkidle');
+  await stands;
   await other.keyboard.press('ArrowDown');
   await other.keyboard.press('a');
   await expect(other.getByText(/was changed in another window\. Nothing was done here/)).toBeVisible();

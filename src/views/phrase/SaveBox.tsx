@@ -95,9 +95,14 @@ export function SaveBox({
   const navigate = useNavigate();
   const edit = history.value;
   const setAside = useMutation({
-    mutationFn: () => setAsideOf([phrase]),
+    mutationFn: async () => {
+      // What it was is taken now: by the time the answer is here it is shown as set aside.
+      const wasDraft = phrase.state === 'draft';
+      await setAsideOf([phrase]);
+      return wasDraft;
+    },
     onError: tellProblem,
-    onSuccess: () => phrase.state === 'draft' && void navigate(`/split/${phrase.takeId}`),
+    onSuccess: (wasDraft) => wasDraft && void navigate(`/split/${phrase.takeId}`),
   });
   const bringBack = useMutation({
     mutationFn: () => setPhraseState([phrase.id], 'back'),
