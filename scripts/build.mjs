@@ -42,6 +42,7 @@ export async function build() {
       'server/db/pglite-worker',
       'server/jobs/intake-worker',
       'server/compute/worker',
+      'server/catalog/catalog-worker',
       'cli/command-line',
     ].map((name) => join(root, `src/${name}.ts`)),
     outdir: join(root, 'dist/worker'),

@@ -1,9 +1,11 @@
+import { catalogOf, endCatalog } from './catalog/catalog.ts';
 import { endThreads, warmThreads } from './compute/pool.ts';
 import { openLibrary, type Library } from './db/client.ts';
 import { LibraryLockedError } from './db/lock.ts';
 import { endBatches, resumeBatches } from './jobs/batch.ts';
 import { endReaders, resumeIntakes } from './jobs/intake.ts';
 import { watchInbox } from './jobs/inbox.ts';
+import { endMarks, watchMarks } from './jobs/marks.ts';
 import { seedDemo } from './demo/seed.ts';
 import { storageProblem } from './library/errors.ts';
 import { sweep } from './library/sweep.ts';
@@ -38,14 +40,20 @@ async function open(): Promise<Library> {
   });
   if (process.env.DEMO === '1') await seedDemo(library);
   warmThreads();
+  // It reads the library before somebody waits for it.
+  void catalogOf(library)
+    .counts({})
+    .catch((error: unknown) => console.error(error));
   await sweep(library, { isShared: process.env.DATABASE_URL !== undefined });
   await resumeIntakes(library);
   await resumeBatches(library);
+  watchMarks(library);
   const inbox = await watchInbox(library);
   for (const signal of ['SIGINT', 'SIGTERM'] as const) {
     process.once(signal, () => {
-      void Promise.all([inbox.close(), endReaders(), endBatches()])
+      void Promise.all([inbox.close(), endReaders(), endBatches(), endMarks()])
         .then(endThreads)
+        .then(endCatalog)
         .then(() => library.close())
         .finally(() => process.exit(0));
     });

@@ -111,7 +111,7 @@ test('what is nowhere is a 404, on pages and on the API', async () => {
 test('problems say nothing of the inside', async () => {
   const answers = [
     await api.get('/api/takes/%00'),
-    await api.get('/api/phrases?afterName=x&afterId=not-an-id'),
+    await api.get('/api/phrases?suits=not-an-id'),
     await api.post('/api/baskets', { name: { $gt: '' } }),
     await api.post('/api/phrases', {
       takeId: "'; drop table takes; --",

@@ -45,6 +45,7 @@ test('every view of an empty library says what to do, and nothing fails', async 
     '/normalize',
     '/library',
     '/library/harmony',
+    '/library/twice',
     '/handoff',
     '/house',
   ]) {

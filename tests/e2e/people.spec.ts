@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import type { Page } from '@playwright/test';
-import { expect, strands, test } from './fixtures.ts';
+import { expect, phraseRows, strands, test } from './fixtures.ts';
 
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 
@@ -75,6 +75,13 @@ const VIEWS: [name: string, open: (page: Page) => Promise<void>][] = [
   ],
   ['Library', async (page) => void (await page.goto('/library'))],
   ['Harmony', async (page) => void (await page.goto('/library/harmony'))],
+  [
+    'Twice',
+    async (page) => {
+      await page.goto('/library/twice');
+      await expect(page.getByRole('button', { name: 'Keep this one' }).first()).toBeVisible();
+    },
+  ],
   ['Hand off', async (page) => void (await page.goto('/handoff'))],
   [
     'Basket',
@@ -126,7 +133,7 @@ test('nothing lies outside the window from 1024 pixels on', async ({ page }) => 
 
 test('every action is found in the palette, and every shortcut on the sheet', async ({ page }) => {
   await page.goto('/library');
-  await expect(page.getByRole('option').first()).toBeVisible();
+  await expect(phraseRows(page).first()).toBeVisible();
   await page.keyboard.press('Control+k');
   await page.getByPlaceholder('What do you want to do?').fill('go to hand');
   await page.keyboard.press('Enter');
@@ -143,7 +150,7 @@ test('every action is found in the palette, and every shortcut on the sheet', as
 
 test('the focus can be seen wherever it goes', async ({ page }) => {
   await page.goto('/library');
-  await expect(page.getByRole('option').first()).toBeVisible();
+  await expect(phraseRows(page).first()).toBeVisible();
   const seen = new Set<string>();
   for (let i = 0; i < 60; i++) {
     await page.keyboard.press('Tab');

@@ -44,6 +44,7 @@ const VIEWS: [name: string, open: (page: Page) => Promise<unknown>][] = [
   ['Normalize', (page) => page.goto('/normalize')],
   ['Library', (page) => page.goto('/library')],
   ['Harmony', (page) => page.goto('/library/harmony')],
+  ['Twice', (page) => page.goto('/library/twice')],
   ['House standard', (page) => page.goto('/house')],
   ['Hand off', (page) => page.goto('/handoff')],
 ];

@@ -1,5 +1,10 @@
-import type { Take } from '../capture/take.ts';
-import { barStart, meterAt, positionAt } from '../music/timeline.ts';
+import { barStart, meterAt, positionAt, type Timeline } from '../music/timeline.ts';
+
+/** Notes in time: of a take, or of a phrase. Ticks, and MIDI pitches. */
+export interface Played {
+  timing: { timeline: Timeline };
+  notes: { tick: ArrayLike<number>; duration: ArrayLike<number>; pitch: ArrayLike<number> };
+}
 
 /** What some notes are like, in numbers: what tags and search go by. */
 export interface Features {
@@ -19,7 +24,7 @@ export interface Features {
 const STEP = 1 / 4;
 
 /** Features of some notes; null where there are none. */
-export function featuresOf(take: Take, indices: readonly number[]): Features | null {
+export function featuresOf(take: Played, indices: readonly number[]): Features | null {
   if (indices.length === 0) return null;
   const pitches = indices.map((i) => take.notes.pitch[i]!);
   const bars = placesByBar(take, indices);
@@ -34,7 +39,7 @@ export function featuresOf(take: Take, indices: readonly number[]): Features | n
 }
 
 /** By bar, the sixteenths on which something begins. */
-function placesByBar(take: Take, indices: readonly number[]): Map<number, Set<number>> {
+function placesByBar(take: Played, indices: readonly number[]): Map<number, Set<number>> {
   const { timeline } = take.timing;
   const step = timeline.ppq * STEP;
   const bars = new Map<number, Set<number>>();
@@ -48,7 +53,7 @@ function placesByBar(take: Take, indices: readonly number[]): Map<number, Set<nu
   return bars;
 }
 
-function polyphonyOf(take: Take, indices: readonly number[]): Pick<Features, 'polyphony' | 'mostTogether'> {
+function polyphonyOf(take: Played, indices: readonly number[]): Pick<Features, 'polyphony' | 'mostTogether'> {
   const { tick, duration } = take.notes;
   const changes = indices
     .flatMap((i) => [[tick[i]!, 1] as const, [tick[i]! + Math.max(1, duration[i]!), -1] as const])
@@ -71,7 +76,7 @@ function polyphonyOf(take: Take, indices: readonly number[]): Pick<Features, 'po
  * stroke on a weak place with none on the next stronger place counts by how much stronger that is. The mean a bar,
  * over the most that a bar of sixteenths can have.
  */
-function syncopationOf(take: Take, bars: ReadonlyMap<number, ReadonlySet<number>>): number {
+function syncopationOf(take: Played, bars: ReadonlyMap<number, ReadonlySet<number>>): number {
   const { timeline } = take.timing;
   let sum = 0;
   let most = 0;

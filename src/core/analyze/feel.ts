@@ -1,5 +1,6 @@
 import type { Take } from '../capture/take.ts';
 import { tempoAt, ticksToSeconds } from '../music/timeline.ts';
+import type { Played } from './features.ts';
 
 /** How time is kept. */
 export interface Feel {
@@ -33,7 +34,7 @@ const FINER = 0.0011;
  * Grid, swing and tightness of some notes: the grid with the least squared distance and a price for finer ones; swing is
  * the long share of a pair of eighths, by the middle offbeat.
  */
-export function findFeel(take: Take, indices: readonly number[]): Feel {
+export function findFeel(take: Played, indices: readonly number[]): Feel {
   const { ppq } = take.timing.timeline;
   const msPerBeat = tempoAt(take.timing.timeline, 0).microseconds / 1000;
   const played = [...new Set(indices.map((i) => take.notes.tick[i]!))].map((tick) => (tick % ppq) / ppq);

@@ -283,6 +283,55 @@ export const phraseStateSchema = phraseIdsSchema.shape({
     .required(),
 });
 
+const rating = () =>
+  number()
+    .integer()
+    .min(0, 'A rating is 1 to 5, or 0 for passed over')
+    .max(5, 'A rating is 1 to 5')
+    .nullable();
+
+/** Phrases that are told the same at once. */
+const MOST_CHANGED = 20_000;
+
+export const phraseChangesSchema = object({
+  phraseIds: array(id().required())
+    .min(1, 'Choose at least one phrase')
+    .max(MOST_CHANGED, 'At most 20,000 phrases are changed at once')
+    .required(),
+  addTags: tagNames().optional(),
+  removeTags: tagNames().optional(),
+  rating: rating(),
+  projectId: id().nullable(),
+  rights: text().max(LONGEST_NAME),
+});
+
+export const phrasesBeforeSchema = object({
+  before: array(
+    object({
+      id: id().required(),
+      tags: tagNames().required(),
+      rating: rating().defined(),
+      projectId: id().nullable().defined(),
+      rights: text().max(LONGEST_NAME).defined(),
+    }),
+  )
+    .max(MOST_CHANGED)
+    .required(),
+});
+
+export const tagChangeSchema = object({
+  name: text().max(60).required('A tag needs a name'),
+  rename: text().max(60, 'A tag has at most 60 characters'),
+  under: text().max(60).nullable(),
+});
+
+export const apartSchema = object({
+  phraseIds: array(id().required()).length(2, 'Two phrases are told apart').required(),
+  apart: boolean().required(),
+});
+
+export const searchSchema = object({ name: name('A search'), query: text().max(4000).defined() });
+
 const role = () => string().oneOf(ROLES);
 
 export const presetSchema = object({

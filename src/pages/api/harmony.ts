@@ -1,5 +1,5 @@
-import { libraryHarmony } from '../../server/library/harmony.ts';
+import { catalogOf } from '../../server/catalog/catalog.ts';
 import { endpoint } from './_answer.ts';
 
 /** The harmony of all kept phrases, counted. */
-export const GET = endpoint(({ db }) => libraryHarmony(db));
+export const GET = endpoint((library) => catalogOf(library).harmony());

@@ -13,13 +13,18 @@ import { barsSounding } from '../../core/split/bars-sounding.ts';
 import type { Correction } from '../../core/split/corrections.ts';
 import { singleMoves, type Move } from '../../core/split/moves.ts';
 import { noteSet } from '../../core/split/note-set.ts';
-import { UNPITCHED, type Role } from '../../core/split/roles.ts';
+import type { Role } from '../../core/split/roles.ts';
 import { partIndex, partNotes, playingParts } from '../../core/split/split.ts';
 import { beginningIn, correctionsIn, type OpenedTake } from '../../core/take/opened.ts';
 import { plural } from '../../core/words.ts';
 import { LibraryError } from '../library/errors.ts';
-import { phraseContent, sourceClip, type PhraseSource } from '../library/phrase-content.ts';
-import { numeralsOf } from './moved-take.ts';
+import {
+  phraseContent,
+  sourceClip,
+  type PhraseContent,
+  type PhraseSource,
+} from '../library/phrase-content.ts';
+import { changesOfBarsIn } from './phrase-again.ts';
 import { openStored, type StoredTake } from './stored-take.ts';
 
 /** What is cut from a take: bars of parts. */
@@ -52,18 +57,23 @@ export interface KeptPhrase {
 }
 
 /** A phrase that was cut: what is written of it, but for where it belongs. */
-export type CutRow = ReturnType<typeof phraseContent>['columns'] &
-  Omit<PhraseSource, 'labels' | 'origins' | 'program'> & {
+export interface CutRow {
+  phrase: PhraseContent['phrase'] & {
     name: string;
     partName: string;
-    origins: Uint8Array;
-    partProgram: number;
+    role: Role;
+    takeKey: Key | null;
     number: number;
-    corrections: Correction[];
-    numerals: string;
-    recipe: Recipe;
-    fitting: Fitting;
   };
+  content: PhraseContent['content'] &
+    Pick<PhraseSource, 'streams' | 'pitchMap' | 'locked'> & {
+      origins: Uint8Array;
+      partProgram: number;
+      corrections: Correction[];
+      fitting: Fitting;
+    };
+  marks: PhraseContent['marks'];
+}
 
 export interface Cut {
   startBar: number;
@@ -77,7 +87,7 @@ export function cutPhrases(stored: StoredTake, request: CutRequest, known: CutKn
   const { startBar, bars } = barsOf(opened, request);
   const said = recipesOf(stored.moves);
   const corrections = correctionsIn(opened);
-  const numerals = known.takeKey ? numeralsOf(opened, known.takeKey, { startBar, bars }) : '';
+  const changesOf = (of: { startBar: number; bars: number }) => changesOfBarsIn(opened, known.takeKey, of);
   const beginning = beginningIn(opened);
   // What leads into the first of these bars comes along.
   const pickup = beginning.pickupInto === startBar ? pickupBeats(opened.take, beginning) : 0;
@@ -91,27 +101,29 @@ export function cutPhrases(stored: StoredTake, request: CutRequest, known: CutKn
     const recipe = withOwn(houseRecipe(part.role, span, takeKey?.mode ?? null, house), said.get(part.role));
     const number = known.count + k + 1;
     const source = sourceOfPart(opened, index, takeKey, { ...known.labels, part: part.name, number });
-    const { clip, columns } = phraseContent(opened.take, source, recipe);
-    if (columns.noteCount === 0)
+    const made = phraseContent(opened.take, source, recipe, changesOf);
+    if (made.phrase.noteCount === 0)
       throw new LibraryError(
         422,
         `"${part.name}" has no notes in ${bars === 1 ? `bar ${startBar}` : `bars ${startBar} to ${startBar + bars - 1}`}.`,
       );
-    const name = columns.name ?? withoutTwin(phraseName(house.pattern, clip), names, { startBar, bars });
+    const name =
+      made.phrase.name ?? withoutTwin(phraseName(house.pattern, made.clip), names, { startBar, bars });
     names.add(name);
-    const { labels: _, origins, program, ...captured } = source;
+    const { origins, program, role, streams, pitchMap, locked } = source;
     return {
-      ...columns,
-      ...captured,
-      name,
-      partName: part.name,
-      origins: packTable([origins]),
-      partProgram: program,
-      number,
-      corrections,
-      numerals: UNPITCHED.has(part.role) ? '' : numerals,
-      recipe,
-      fitting: houseFitting(part.role, request.isLoop, house),
+      phrase: { ...made.phrase, name, partName: part.name, role, takeKey, number },
+      content: {
+        ...made.content,
+        streams,
+        pitchMap,
+        locked,
+        origins: packTable([origins]),
+        partProgram: program,
+        corrections,
+        fitting: houseFitting(part.role, request.isLoop, house),
+      },
+      marks: made.marks,
     };
   });
   return { startBar, bars, rows };
@@ -148,9 +160,10 @@ export function keptAlready(
 /** What each step of its recipe did to a phrase that was cut, in words. */
 export function stepsDone(stored: StoredTake, cut: CutRow): string[] {
   const { take, split } = openStored(stored);
-  const index = split.parts.findIndex(({ name }) => name === cut.partName);
-  const source = sourceOfPart({ take, split }, index, cut.takeKey, {});
-  return applyRecipe(sourceClip(take, source, cut.recipe), cut.recipe).reports.map(
+  const index = split.parts.findIndex(({ name }) => name === cut.phrase.partName);
+  const source = sourceOfPart({ take, split }, index, cut.phrase.takeKey, {});
+  const { recipe } = cut.content;
+  return applyRecipe(sourceClip(take, source, recipe), recipe).reports.map(
     ({ step, summary }) => `${STEP_TITLES[step]}: ${summary}`,
   );
 }

@@ -1,6 +1,6 @@
 import equal from 'fast-deep-equal';
 import { takeAccount, type Account, type Asked } from '../../core/analyze/account.ts';
-import { changesIn, numeralLine } from '../../core/analyze/changes.ts';
+import { numeralLine, type ChangesChord } from '../../core/analyze/changes.ts';
 import type { KeyFinding } from '../../core/analyze/key.ts';
 import { READING_METHOD } from '../../core/analyze/reading.ts';
 import type { TakeFacts } from '../../core/capture/facts.ts';
@@ -18,6 +18,7 @@ import {
   type OpenedTake,
 } from '../../core/take/opened.ts';
 import { countMends, derivedParts, factsKept, keysKept, type DerivedPart } from '../library/derive.ts';
+import { changesOfBarsIn } from './phrase-again.ts';
 import { openNext, openStored, type StoredTake } from './stored-take.ts';
 
 /** A phrase that was cut from the take, as far as its chords depend on it. */
@@ -28,7 +29,7 @@ export interface CutPhrase {
   startBar: number;
   bars: number;
   corrections: Correction[];
-  numerals: string;
+  changes: ChangesChord[] | null;
 }
 
 /** All that the library keeps of a take after its moves were changed. */
@@ -42,8 +43,8 @@ export interface MovedTake {
   proposals: number;
   /** Null where they are as they were. */
   parts: DerivedPart[] | null;
-  /** Of the phrases whose changes are numbered otherwise now. */
-  numerals: { id: string; numerals: string }[];
+  /** Of the phrases that have other changes now. */
+  changes: { id: string; changes: ChangesChord[]; numerals: string }[];
 }
 
 const FACTS: Derivation<TakeFacts> = { dependsOn: ['take'], find: ({ take }) => factsKept(take) };
@@ -73,23 +74,20 @@ export function movedTake(
     account: takeAccount(take, split, known.asked, known.capture),
     proposals: derive(opened, MENDS),
     parts: equal(parts, derivedParts(before)) ? null : parts,
-    numerals: renumbered(opened, known.cut),
+    changes: changedIn(opened, known.cut),
   };
 }
 
-/** Phrases cut from the take in the time it has now say their chords as they are now, in their own keys. */
-function renumbered(opened: OpenedTake, cut: readonly CutPhrase[]): MovedTake['numerals'] {
+/** Phrases cut from the take in the time it has now have its chords as they are now, in their own keys. */
+function changedIn(opened: OpenedTake, cut: readonly CutPhrase[]): MovedTake['changes'] {
   const corrections = JSON.stringify(correctionsIn(opened));
-  return cut.flatMap(({ id, takeKey, role, ...phrase }) => {
-    if (!takeKey || UNPITCHED.has(role) || JSON.stringify(phrase.corrections) !== corrections) return [];
-    const numerals = numeralsOf(opened, takeKey, phrase);
-    return numerals === phrase.numerals ? [] : [{ id, numerals }];
+  return cut.flatMap(({ id, takeKey, role, changes: before, ...phrase }) => {
+    if (!takeKey || JSON.stringify(phrase.corrections) !== corrections) return [];
+    const changes = changesOfBarsIn(opened, takeKey, phrase);
+    return equal(changes, before)
+      ? []
+      : [{ id, changes, numerals: UNPITCHED.has(role) ? '' : numeralLine(changes) }];
   });
-}
-
-/** The numerals of some bars of a take in a key. */
-export function numeralsOf(opened: OpenedTake, key: Key, bars: { startBar: number; bars: number }): string {
-  return numeralLine(changesIn(opened.take, harmonyIn(opened).chords, key, bars));
 }
 
 /** The account of a take against what is said now that it was asked to play. */
@@ -99,13 +97,4 @@ export function accountAgain(
 ): Account {
   const { take, split } = openStored(stored);
   return takeAccount(take, split, known.asked, known.capture);
-}
-
-/** The numerals of a phrase's bars where it is heard in another key. */
-export function numeralsInKey(
-  stored: StoredTake,
-  key: Key,
-  bars: { startBar: number; bars: number },
-): string {
-  return numeralsOf(openStored(stored), key, bars);
 }

@@ -2,9 +2,10 @@ import { recordedTake } from './recorded-take.ts';
 import { changesOfBars } from './changes-of-bars.ts';
 import { cutPhrases, keptAlready, stepsDone, wholeOf } from './cut-phrases.ts';
 import { habitsIn, habitMoveFor } from './habits-of-take.ts';
-import { accountAgain, movedTake, numeralsInKey } from './moved-take.ts';
+import { likenesses } from './likenesses.ts';
+import { accountAgain, movedTake } from './moved-take.ts';
 import { packedHandOff } from './packed-hand-off.ts';
-import { batchLook, contentOf } from './phrase-again.ts';
+import { batchLook, contentOf, marksAgain } from './phrase-again.ts';
 import { exportedPart, exportedParts, joinedPasses } from './taken-parts.ts';
 import { baseFor } from './stored-take.ts';
 import { readingFor } from './reading-of-take.ts';
@@ -24,8 +25,9 @@ export const TASKS = {
   habitsIn,
   joinedPasses,
   keptAlready,
+  likenesses,
+  marksAgain,
   movedTake,
-  numeralsInKey,
   packedHandOff,
   readingFor,
   recordedTake,

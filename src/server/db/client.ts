@@ -19,6 +19,8 @@ export type Db = PgDatabase<PgQueryResultHKT, typeof schema>;
 export interface Library {
   db: Db;
   dataDirectory: string;
+  /** Where its database is to be had, for threads. */
+  address: pg.PoolConfig;
   close(): Promise<void>;
 }
 
@@ -86,6 +88,7 @@ async function connect(
   return {
     db: drizzle(pool, { schema }) as unknown as Db,
     dataDirectory,
+    address,
     async close() {
       await pool.end();
       await afterClose();

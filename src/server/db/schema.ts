@@ -1,5 +1,7 @@
 import { sql } from 'drizzle-orm';
 import {
+  type AnyPgColumn,
+  bigint,
   boolean,
   customType,
   index,
@@ -140,6 +142,8 @@ export const takes = pgTable(
     unique('takes_original').on(table.sha256, table.pattern),
     index('takes_created').on(table.createdAt),
     index('takes_name').on(sql`lower(${table.name})`),
+    index('takes_source').on(table.sourceId),
+    index('takes_contributor').on(table.contributorId),
   ],
 );
 
@@ -188,18 +192,22 @@ export const parts = pgTable(
 );
 
 /** Phrases cut from the same bars of one take, kept together. */
-export const sheaves = pgTable('sheaves', {
-  id: id(),
-  name: text('name').notNull(),
-  takeId: uuid('take_id').references(() => takes.id),
-  createdAt: createdAt(),
-});
+export const sheaves = pgTable(
+  'sheaves',
+  {
+    id: id(),
+    name: text('name').notNull(),
+    takeId: uuid('take_id').references(() => takes.id),
+    createdAt: createdAt(),
+  },
+  (table) => [index('sheaves_take').on(table.takeId)],
+);
 
 /** Discarded is set aside: nothing is ever deleted. */
 export const PHRASE_STATES = ['draft', 'kept', 'discarded'] as const;
 export type PhraseState = (typeof PHRASE_STATES)[number];
 
-/** A phrase: its notes, the recipe that made them, and the captured notes they came from. */
+/** What lists, facets and searches read of a phrase; what it is made of stands in `phraseContents`. */
 export const phrases = pgTable(
   'phrases',
   {
@@ -213,25 +221,8 @@ export const phrases = pgTable(
       .notNull()
       .references(() => takes.id),
     partName: text('part_name').notNull(),
-    /** Indices into the take's notes: all of the part it was cut from. Packed, one column. */
-    origins: bytea('origins').notNull(),
-    /** Tracks and channels of the part, for its controllers. */
-    streams: jsonb('streams').$type<{ track: number; channel: number }[]>().notNull(),
-    /** Captured pitches that sound as others: a found kit's layout. */
-    pitchMap: jsonb('pitch_map').$type<PitchPair[]>().notNull().default([]),
-    /** Which of the take's notes are locked, as a set of indices. */
-    locked: text('locked').$type<NoteSet>().notNull().default(''),
-    /** What had been put right in the take's notes when it was cut: bars, pitches. */
-    corrections: jsonb('corrections').$type<Correction[]>().notNull().default([]),
     /** The key the captured notes are heard in; null where unknown or unpitched. */
     takeKey: jsonb('take_key').$type<Key>(),
-    recipe: jsonb('recipe').$type<Recipe>().notNull(),
-    /** Hash of the captured notes that the recipe was applied to; empty where a version before this one did it. */
-    appliedTo: text('applied_to').notNull().default(''),
-    /** What suits its sound, applied on the way out. */
-    fitting: jsonb('fitting').$type<Fitting>().notNull().default({}),
-    /** The program its part came with, 0..127; `program` is what the recipe made of it. Null in what is older. */
-    partProgram: integer('part_program'),
     /** Which of its take's phrases it is, from 1. */
     number: integer('number').notNull().default(1),
     sheafId: uuid('sheaf_id').references(() => sheaves.id),
@@ -240,10 +231,6 @@ export const phrases = pgTable(
     rights: text('rights').notNull().default(''),
 
     // What the recipe made of it.
-    notes: bytea('notes').notNull(),
-    controls: bytea('controls').notNull(),
-    swatch: bytea('swatch').notNull(),
-    timeline: jsonb('timeline').$type<Timeline>().notNull(),
     noteCount: integer('note_count').notNull(),
     length: integer('length').notNull(),
     /** Ticks before its first bar, where its pickup stands. */
@@ -260,19 +247,127 @@ export const phrases = pgTable(
 
     /** The chords of its bars as numerals in the take's key, a space before and after each; empty where unpitched. */
     numerals: text('numerals').notNull().default(''),
+    /** 1..5, or 0 for passed over; null where nobody has said. */
+    rating: integer('rating'),
+    /** When it was last listened to; null for never. */
+    heardAt: timestamp('heard_at', { withTimezone: true }),
 
-    /** Name, role, part, take and tags in lower case: what search looks through. */
-    searchText: text('search_text').notNull().default(''),
+    /**
+     * The transaction that last changed what it is found by: its row, its tags, the baskets it is in, the names of what it came from.
+     * Written by triggers (migration 0010); by it a catalog reads what is new to it.
+     */
+    changed: bigint('changed', { mode: 'number' }).notNull().default(0),
     createdAt: createdAt(),
     updatedAt: updatedAt(),
   },
   (table) => [
-    index('phrases_name').on(table.state, sql`lower(${table.name})`, table.id),
-    index('phrases_facets').on(table.state, table.role, table.bpm),
+    index('phrases_changed').on(table.changed),
     index('phrases_take').on(table.takeId),
-    index('phrases_search').using('gin', sql`${table.searchText} gin_trgm_ops`),
+    index('phrases_sheaf').on(table.sheafId),
+    index('phrases_project').on(table.projectId),
+    index('phrases_contributor').on(table.contributorId),
+    index('phrases_drafts')
+      .on(table.createdAt)
+      .where(sql`${table.state} = 'draft'`),
   ],
 );
+
+/** What a phrase is made of: its notes, the recipe that made them, and the captured notes they came from. */
+export const phraseContents = pgTable('phrase_contents', {
+  phraseId: uuid('phrase_id')
+    .primaryKey()
+    .references(() => phrases.id, { onDelete: 'cascade' }),
+  /** Indices into the take's notes: all of the part it was cut from. Packed, one column. */
+  origins: bytea('origins').notNull(),
+  /** Tracks and channels of the part, for its controllers. */
+  streams: jsonb('streams').$type<{ track: number; channel: number }[]>().notNull(),
+  /** Captured pitches that sound as others: a found kit's layout. */
+  pitchMap: jsonb('pitch_map').$type<PitchPair[]>().notNull().default([]),
+  /** Which of the take's notes are locked, as a set of indices. */
+  locked: text('locked').$type<NoteSet>().notNull().default(''),
+  /** What had been put right in the take's notes when it was cut: bars, pitches. */
+  corrections: jsonb('corrections').$type<Correction[]>().notNull().default([]),
+  recipe: jsonb('recipe').$type<Recipe>().notNull(),
+  /** Hash of the captured notes that the recipe was applied to; empty where a version before this one did it. */
+  appliedTo: text('applied_to').notNull().default(''),
+  /** What suits its sound, applied on the way out. */
+  fitting: jsonb('fitting').$type<Fitting>().notNull().default({}),
+  /** The program its part came with, 0..127; the phrase's own is what the recipe made of it. Null in what is older. */
+  partProgram: integer('part_program'),
+  notes: bytea('notes').notNull(),
+  controls: bytea('controls').notNull(),
+  swatch: bytea('swatch').notNull(),
+  timeline: jsonb('timeline').$type<Timeline>().notNull(),
+  /** The chords of its bars in the take's key, drums' too; null where a version before this one cut it. */
+  changes: jsonb('changes').$type<ChangesChord[]>(),
+});
+
+/** What a phrase is compared by, found again where the methods are bettered. Every phrase has a row. */
+export const phraseMarks = pgTable(
+  'phrase_marks',
+  {
+    phraseId: uuid('phrase_id')
+      .primaryKey()
+      .references(() => phrases.id, { onDelete: 'cascade' }),
+    /** Version of the methods (`MARKS_METHOD`); what is smaller waits to be found again. */
+    method: integer('method').notNull(),
+    /** What its notes are like (`packFeatures`); empty while nobody knows. */
+    features: bytea('features').notNull(),
+    /** Which pitch classes sound in each half of a bar (`harmonyProfile`); empty where unpitched. */
+    profile: bytea('profile').notNull(),
+    /** What it is the same as (`packFingerprint`); empty while nobody knows. */
+    fingerprint: bytea('fingerprint').notNull(),
+  },
+  (table) => [index('phrase_marks_method').on(table.method)],
+);
+
+/** What a phrase was made from: a child of a phrase, or of a take it was not cut from. */
+export const phraseParents = pgTable(
+  'phrase_parents',
+  {
+    id: id(),
+    phraseId: uuid('phrase_id')
+      .notNull()
+      .references(() => phrases.id, { onDelete: 'cascade' }),
+    parentPhraseId: uuid('parent_phrase_id').references(() => phrases.id),
+    parentTakeId: uuid('parent_take_id').references(() => takes.id),
+    /** What was done, in words. */
+    done: text('done').notNull(),
+    /** Hash of what the parent was then: where it is another now, the child is told. */
+    hash: text('hash').notNull(),
+    createdAt: createdAt(),
+  },
+  (table) => [
+    index('phrase_parents_phrase').on(table.phraseId),
+    index('phrase_parents_of_phrase').on(table.parentPhraseId),
+    index('phrase_parents_of_take').on(table.parentTakeId),
+  ],
+);
+
+/** Two phrases that somebody has said are not the same, the smaller id first: never asked again. */
+export const phrasesApart = pgTable(
+  'phrases_apart',
+  {
+    phraseId: uuid('phrase_id')
+      .notNull()
+      .references(() => phrases.id, { onDelete: 'cascade' }),
+    otherId: uuid('other_id')
+      .notNull()
+      .references(() => phrases.id, { onDelete: 'cascade' }),
+  },
+  (table) => [
+    primaryKey({ columns: [table.phraseId, table.otherId] }),
+    index('phrases_apart_other').on(table.otherId),
+  ],
+);
+
+/** Searches that people keep under a name: what stands in the address. */
+export const searches = pgTable('searches', {
+  id: id(),
+  name: text('name').notNull().unique(),
+  query: text('query').notNull(),
+  createdAt: createdAt(),
+});
 
 /** The changes of some bars of a take, kept under their key. */
 export const changes = pgTable(
@@ -295,13 +390,19 @@ export const changes = pgTable(
     aside: boolean('aside').notNull().default(false),
     createdAt: createdAt(),
   },
-  (table) => [index('changes_key').on(table.keyTonic, table.keyMode)],
+  (table) => [index('changes_key').on(table.keyTonic, table.keyMode), index('changes_take').on(table.takeId)],
 );
 
-export const tags = pgTable('tags', {
-  id: id(),
-  name: text('name').notNull().unique(),
-});
+export const tags = pgTable(
+  'tags',
+  {
+    id: id(),
+    name: text('name').notNull().unique(),
+    /** The tag it stands under. */
+    parentId: uuid('parent_id').references((): AnyPgColumn => tags.id),
+  },
+  (table) => [index('tags_parent').on(table.parentId)],
+);
 
 export const phraseTags = pgTable(
   'phrase_tags',
@@ -343,7 +444,10 @@ export const basketItems = pgTable(
       .references(() => phrases.id, { onDelete: 'cascade' }),
     position: integer('position').notNull(),
   },
-  (table) => [primaryKey({ columns: [table.basketId, table.phraseId] })],
+  (table) => [
+    primaryKey({ columns: [table.basketId, table.phraseId] }),
+    index('basket_items_phrase').on(table.phraseId),
+  ],
 );
 
 /** How everything in the library is kept: one row. */
@@ -425,7 +529,10 @@ export const batchItems = pgTable(
     difference: jsonb('difference').$type<Difference>(),
     reason: text('reason'),
   },
-  (table) => [primaryKey({ columns: [table.batchId, table.position] })],
+  (table) => [
+    primaryKey({ columns: [table.batchId, table.position] }),
+    index('batch_items_phrase').on(table.phraseId),
+  ],
 );
 
 export const JOB_STATES = ['running', 'done', 'stopped', 'failed'] as const;

@@ -14,6 +14,7 @@ import {
 } from '../../core/standins/performance.ts';
 import { standInById } from '../../core/standins/stand-ins.ts';
 import { takeFeel } from '../../core/normalize/feel.ts';
+import { catalogOf } from '../catalog/catalog.ts';
 import type { Library } from '../db/client.ts';
 import { parts, projects, takes } from '../db/schema.ts';
 import { addUploads, workOnIntake } from '../jobs/intake.ts';
@@ -27,7 +28,6 @@ import { makePhrases } from '../library/make-phrases.ts';
 import { getPhrase, savePhrase } from '../library/phrases.ts';
 import { keepFeel, keepPreset } from '../library/presets.ts';
 import { createProject, type Project } from '../library/projects.ts';
-import { foundIds } from '../library/search.ts';
 import { moveOnTake } from '../library/take-moves.ts';
 import { changeTakes, takeIn } from '../library/takes.ts';
 import {
@@ -121,7 +121,7 @@ async function seedNormalizing(library: Library, byName: Map<string, string>): P
   const { db } = library;
   const { name, tag, recipe } = NIGHT_PRESET;
   await keepPreset(db, { name, role: null, recipe });
-  const phraseIds = await foundIds(db, { tags: [tag] });
+  const phraseIds = await catalogOf(library).ids({ facets: { tags: [tag] } });
   const { id } = await createBatch(db, {
     title: `"${name}" for ${phraseIds.length} phrases`,
     recipe,

@@ -7,7 +7,7 @@ import { RecipeError, type Recipe } from '../../core/normalize/recipe.ts';
 import { compute } from '../compute/pool.ts';
 import type { Db, Library } from '../db/client.ts';
 import type { BatchItemState, BatchPhase } from '../db/schema.ts';
-import { phrases } from '../db/schema.ts';
+import { phraseContents } from '../db/schema.ts';
 import {
   getBatch,
   holdItem,
@@ -21,6 +21,7 @@ import {
 import { LibraryError, storageProblem } from '../library/errors.ts';
 import { getHouse } from '../library/house.ts';
 import { sourceOfRow } from '../library/phrase-content.ts';
+import { wholePhrase, type WholePhrase } from '../library/phrase-rows.ts';
 import { clipOfRow, openPhrase, rewritePhrase } from '../library/phrases.ts';
 
 /** Phrases between two looks at whether the work is still wanted. */
@@ -123,17 +124,17 @@ async function lookAt(db: Db, house: House, batch: Batch, item: BatchItem) {
 }
 
 /** Each role's house recipe brings the house's fitting with it; a recipe of one's own leaves fittings alone. */
-function fittingAfter(batch: Batch, row: typeof phrases.$inferSelect, house: House) {
+function fittingAfter(batch: Batch, row: WholePhrase, house: House) {
   if (batch.recipe) return row.fitting;
   return houseFitting(row.role, row.fitting.shift?.early === 'wrap', house);
 }
 
-function sameFitting(batch: Batch, row: typeof phrases.$inferSelect, house: House): boolean {
+function sameFitting(batch: Batch, row: WholePhrase, house: House): boolean {
   return JSON.stringify(fittingAfter(batch, row, house)) === JSON.stringify(row.fitting);
 }
 
 async function applyTo(db: Db, house: House, batch: Batch, item: BatchItem) {
-  const [row] = await db.select().from(phrases).where(eq(phrases.id, item.phraseId));
+  const row = await wholePhrase(db, item.phraseId);
   if (!row || !item.after)
     return (tx: Db) => writeItem(tx, item, { state: 'refused', reason: 'It is gone.' });
   const change = { recipe: item.after, fitting: fittingAfter(batch, row, house) };
@@ -158,9 +159,9 @@ async function rewriteUnless(
   const { write } = await rewritePhrase(db, item.phraseId, change);
   return async (tx: Db) => {
     const [now] = await tx
-      .select({ recipe: phrases.recipe })
-      .from(phrases)
-      .where(eq(phrases.id, item.phraseId))
+      .select({ recipe: phraseContents.recipe })
+      .from(phraseContents)
+      .where(eq(phraseContents.phraseId, item.phraseId))
       .for('update');
     if (!now || !equal(now.recipe, expected))
       return writeItem(tx, item, { state: 'refused', reason: changed });

@@ -17,6 +17,11 @@ export const TABLES = [
   schema.changes,
   schema.sheaves,
   schema.phrases,
+  schema.phraseContents,
+  schema.phraseMarks,
+  schema.phraseParents,
+  schema.phrasesApart,
+  schema.searches,
   schema.tags,
   schema.phraseTags,
   schema.baskets,
@@ -37,8 +42,30 @@ const BY_NAME = new Map<string, Table>(TABLES.map((table) => [getTableName(table
 
 export type Row = Record<string, unknown>;
 
-/** What a row of an older schema has to become, by the schema that changed it. */
-const UPGRADES: Record<number, (table: string, row: Row) => Row> = {
+export interface TableRow {
+  table: string;
+  row: Row;
+}
+
+/** Columns of a phrase that have stood in a table of their own since schema 10. */
+const CONTENT = [
+  'origins',
+  'streams',
+  'pitch_map',
+  'locked',
+  'corrections',
+  'recipe',
+  'applied_to',
+  'fitting',
+  'part_program',
+  'notes',
+  'controls',
+  'swatch',
+  'timeline',
+];
+
+/** What a row of an older schema has to become, by the schema that changed it: rows of one table or more. */
+const UPGRADES: Record<number, (table: string, row: Row) => Row | TableRow[]> = {
   7: (table, row) => {
     if (table === 'baskets') {
       const { in_project_key: inKey, ...rest } = row;
@@ -48,13 +75,33 @@ const UPGRADES: Record<number, (table: string, row: Row) => Row> = {
     return row;
   },
   9: (table, row) => (table === 'takes' ? { ...row, keys_method: 0 } : row),
+  10: (table, row) => {
+    if (table !== 'phrases') return row;
+    const { search_text: _, ...rest } = row;
+    const taken = (wanted: boolean) =>
+      Object.fromEntries(Object.entries(rest).filter(([name]) => CONTENT.includes(name) === wanted));
+    return [
+      { table, row: { ...taken(false), changed: 0 } },
+      { table: 'phrase_contents', row: { phrase_id: row.id, ...taken(true) } },
+      {
+        table: 'phrase_marks',
+        row: { phrase_id: row.id, method: 0, features: '\\x', profile: '\\x', fingerprint: '\\x' },
+      },
+    ];
+  },
 };
 
-/** A row of a backup as the schema of today has it. */
-export function upgraded(table: string, row: Row, fromSchema: number, toSchema: number): Row {
-  let now = row;
-  for (let version = fromSchema + 1; version <= toSchema; version++)
-    now = UPGRADES[version]?.(table, now) ?? now;
+/** A row of a backup as the schema of today has it: of more tables than one where it has been divided since. */
+export function upgraded(table: string, row: Row, fromSchema: number, toSchema: number): TableRow[] {
+  let now: TableRow[] = [{ table, row }];
+  for (let version = fromSchema + 1; version <= toSchema; version++) {
+    const upgrade = UPGRADES[version];
+    if (upgrade)
+      now = now.flatMap((one) => {
+        const next = upgrade(one.table, one.row);
+        return Array.isArray(next) ? next : [{ table: one.table, row: next }];
+      });
+  }
   return now;
 }
 
@@ -64,6 +111,7 @@ const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
 const FITS: Record<string, (value: unknown) => boolean> = {
   PgUUID: (value) => typeof value === 'string' && UUID.test(value),
   PgText: (value) => typeof value === 'string',
+  PgBigInt53: (value) => Number.isSafeInteger(value),
   PgInteger: (value) => Number.isInteger(value) && Math.abs(value as number) <= 0x7fffffff,
   PgReal: (value) => typeof value === 'number',
   PgBoolean: (value) => typeof value === 'boolean',

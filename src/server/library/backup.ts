@@ -8,7 +8,7 @@ import { asc, eq, getTableName, sql } from 'drizzle-orm';
 import type { Library } from '../db/client.ts';
 import * as schema from '../db/schema.ts';
 import { appRoot } from '../paths.ts';
-import { checkRow, TABLES, upgraded, type Row } from './backup-rows.ts';
+import { checkRow, TABLES, upgraded, type Row, type TableRow } from './backup-rows.ts';
 import { LARGEST_FILE } from './derive.ts';
 import { LibraryError } from './errors.ts';
 import {
@@ -96,21 +96,23 @@ export async function restore(library: Library, path: string): Promise<{ rows: n
   for await (const _ of rowsOf(path, library.dataDirectory));
   let rows = 0;
   await library.db.transaction(async (tx) => {
-    let batch: Row[] = [];
-    let batchTable = '';
+    // By table, in their order: each refers only to those before it.
+    const waiting = new Map<string, Row[]>(TABLES.map((table) => [getTableName(table), []]));
     const flush = async () => {
-      if (batch.length === 0) return;
-      const name = sql.raw(batchTable);
-      await tx.execute(
-        sql`insert into ${name} select * from json_populate_recordset(null::${name}, ${JSON.stringify(batch)}::json)`,
-      );
-      rows += batch.length;
-      batch = [];
+      for (const [table, batch] of waiting) {
+        if (batch.length === 0) continue;
+        const name = sql.raw(table);
+        await tx.execute(
+          sql`insert into ${name} select * from json_populate_recordset(null::${name}, ${JSON.stringify(batch)}::json)`,
+        );
+        rows += batch.length;
+        waiting.set(table, []);
+      }
     };
     for await (const { table, row } of rowsOf(path, library.dataDirectory)) {
-      if (table !== batchTable || batch.length >= ROWS_AT_ONCE) await flush();
-      batchTable = table;
+      const batch = waiting.get(table)!;
       batch.push(row);
+      if (batch.length >= ROWS_AT_ONCE) await flush();
     }
     await flush();
   });
@@ -119,7 +121,7 @@ export async function restore(library: Library, path: string): Promise<{ rows: n
 }
 
 /** The rows of a backup as this version has them, each checked. @throws LibraryError 422 with what is wrong */
-async function* rowsOf(path: string, dataDirectory: string): AsyncGenerator<{ table: string; row: Row }> {
+async function* rowsOf(path: string, dataDirectory: string): AsyncGenerator<TableRow> {
   const newest = schemaVersion();
   let number = 0;
   let from = newest;
@@ -134,8 +136,8 @@ async function* rowsOf(path: string, dataDirectory: string): AsyncGenerator<{ ta
       continue;
     }
     const table = String(value.table);
-    const row = upgraded(table, (value.row ?? {}) as Row, from, newest);
-    yield { table, row: checkRow(table, row, number, dataDirectory) };
+    for (const one of upgraded(table, (value.row ?? {}) as Row, from, newest))
+      yield { table: one.table, row: checkRow(one.table, one.row, number, dataDirectory) };
   }
   if (number === 0) throw noBackup(path);
 }

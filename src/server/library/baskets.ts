@@ -9,8 +9,18 @@ import { fitted } from '../../core/normalize/fitting.ts';
 import { asChosen, type KeyChoice } from '../../core/reuse/in-project.ts';
 import { compute } from '../compute/pool.ts';
 import type { Db } from '../db/client.ts';
-import { basketItems, baskets, contributors, phrases, projects, sheaves, takes } from '../db/schema.ts';
+import {
+  basketItems,
+  baskets,
+  contributors,
+  phraseContents,
+  phrases,
+  projects,
+  sheaves,
+  takes,
+} from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
+import { wholeColumns, withContent, type WholePhrase } from './phrase-rows.ts';
 import { clipOfRow, tagsOf } from './phrases.ts';
 import type { Project } from './projects.ts';
 
@@ -163,7 +173,7 @@ async function loadBasket(db: Db, id: string, madeAt: string) {
     : [];
   const rows = await db
     .select({
-      row: phrases,
+      row: wholeColumns,
       takeName: takes.name,
       sha256: takes.sha256,
       sheafName: sheaves.name,
@@ -171,6 +181,7 @@ async function loadBasket(db: Db, id: string, madeAt: string) {
     })
     .from(basketItems)
     .innerJoin(phrases, eq(phrases.id, basketItems.phraseId))
+    .innerJoin(phraseContents, withContent)
     .innerJoin(takes, eq(takes.id, phrases.takeId))
     .leftJoin(sheaves, eq(sheaves.id, phrases.sheafId))
     .leftJoin(contributors, eq(contributors.id, phrases.contributorId))
@@ -192,7 +203,7 @@ async function loadBasket(db: Db, id: string, madeAt: string) {
 
 function phraseOut(
   item: {
-    row: typeof phrases.$inferSelect;
+    row: WholePhrase;
     takeName: string;
     sha256: string;
     sheafName: string | null;

@@ -10,8 +10,9 @@ import type { Role } from '../../core/split/roles.ts';
 import { plural } from '../../core/words.ts';
 import { compute } from '../compute/pool.ts';
 import type { Db } from '../db/client.ts';
-import { forgottenHabits, phrases, sources, takes } from '../db/schema.ts';
+import { forgottenHabits, phraseContents, phrases, sources, takes } from '../db/schema.ts';
 import { getHouse } from './house.ts';
+import { withContent } from './phrase-rows.ts';
 import { storedTake } from './takes.ts';
 
 /** Takes of a source that are looked at, the newest: what was done long ago is no habit. */
@@ -129,8 +130,9 @@ async function movesHabits(db: Db, takeId: string): Promise<Habit[]> {
 /** Recipes of a take's kept phrases that are not the house's: one a role, the last that was saved. */
 async function recipeHabits(db: Db, takeId: string, house: House): Promise<Habit[]> {
   const rows = await db
-    .select({ role: phrases.role, recipe: phrases.recipe, takeKey: phrases.takeKey })
+    .select({ role: phrases.role, recipe: phraseContents.recipe, takeKey: phrases.takeKey })
     .from(phrases)
+    .innerJoin(phraseContents, withContent)
     .where(and(eq(phrases.takeId, takeId), eq(phrases.state, 'kept')))
     .orderBy(asc(phrases.updatedAt));
   const byRole = new Map<Role, Habit>();

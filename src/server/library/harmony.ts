@@ -1,41 +1,10 @@
 import { randomUUID } from 'node:crypto';
-import { asc, eq, sql } from 'drizzle-orm';
-import type { Mode } from '../../core/music/key.ts';
+import { asc, eq } from 'drizzle-orm';
 import { compute } from '../compute/pool.ts';
 import type { Db } from '../db/client.ts';
-import { changes, phrases, takes } from '../db/schema.ts';
+import { changes, takes } from '../db/schema.ts';
 import { notFound } from './errors.ts';
 import { storedTake } from './takes.ts';
-
-/** The harmony of all that is kept, counted by sheaf: what a page of graphs is drawn from. */
-export interface LibraryHarmony {
-  /** Different lines of numerals (" I V7 vi "), and how many sheaves and phrases of their own have each. */
-  lines: { numerals: string; count: number }[];
-  keys: { tonic: number; mode: Mode; count: number }[];
-  /** Lower ends of bands of ten BPM. */
-  tempos: { bpm: number; count: number }[];
-}
-
-/** Counts the harmony of the kept phrases. The parts of a sheaf sound under one progression: it counts once. */
-export async function libraryHarmony(db: Db): Promise<LibraryHarmony> {
-  const kept = eq(phrases.state, 'kept');
-  const count = sql<number>`count(distinct coalesce(${phrases.sheafId}, ${phrases.id}))::int`;
-  const lines = await db
-    .select({ numerals: phrases.numerals, count })
-    .from(phrases)
-    .where(sql`${kept} and ${phrases.numerals} <> ''`)
-    .groupBy(phrases.numerals);
-  const tonic = sql<number>`(${phrases.takeKey} ->> 'tonic')::int`;
-  const mode = sql<Mode>`${phrases.takeKey} ->> 'mode'`;
-  const keys = await db
-    .select({ tonic, mode, count })
-    .from(phrases)
-    .where(sql`${kept} and ${phrases.keyTonic} is not null`)
-    .groupBy(tonic, mode);
-  const band = sql<number>`(floor(${phrases.bpm} / 10) * 10)::int`;
-  const tempos = await db.select({ bpm: band, count }).from(phrases).where(kept).groupBy(band).orderBy(band);
-  return { lines, keys, tempos };
-}
 
 export interface KeepChanges {
   takeId: string;

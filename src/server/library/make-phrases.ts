@@ -3,10 +3,11 @@ import { and, eq } from 'drizzle-orm';
 import { compute } from '../compute/pool.ts';
 import type { CutRequest, CutRow, KeptPhrase } from '../compute/cut-phrases.ts';
 import type { Db } from '../db/client.ts';
-import { phrases, projects, sheaves, sources, type takes } from '../db/schema.ts';
+import { phraseContents, phrases, projects, sheaves, sources, type takes } from '../db/schema.ts';
 import { LibraryError } from './errors.ts';
 import { getHouse } from './house.ts';
-import { cleanTags, searchTextOf, writeTags } from './phrases.ts';
+import { insertPhrases, withContent } from './phrase-rows.ts';
+import { cleanTags, writeTags } from './phrases.ts';
 import { keyOfTake, storedTake } from './takes.ts';
 
 export interface MakeRequest {
@@ -66,7 +67,7 @@ export async function keepTake(
   }
   const [first] = made.rows;
   const done = await compute('stepsDone', stored, first!);
-  return { phraseId, name: first!.name, done, already: false };
+  return { phraseId, name: first!.phrase.name, done, already: false };
 }
 
 /** Makes drafts of all bars of every part of a take: a sheaf where there are several. */
@@ -101,26 +102,29 @@ async function cutAndWrite(
   });
   const names = cleanTags(tags ?? []);
   const sheafId = rows.length > 1 ? randomUUID() : null;
-  const made = rows.map((phrase) => ({
-    ...phrase,
-    id: randomUUID(),
-    state: keep ? ('kept' as const) : ('draft' as const),
-    takeId,
-    sheafId,
-    projectId,
-    rights: row.rights,
-    contributorId: row.contributorId,
-    searchText: searchTextOf(phrase.name, phrase.role, phrase.partName, row.name, names),
+  const made = rows.map(({ phrase, ...rest }) => ({
+    ...rest,
+    phrase: {
+      ...phrase,
+      id: randomUUID(),
+      state: keep ? ('kept' as const) : ('draft' as const),
+      takeId,
+      sheafId,
+      projectId,
+      rights: row.rights,
+      contributorId: row.contributorId,
+    },
   }));
+  const phraseIds = made.map(({ phrase }) => phrase.id);
   await db.transaction(async (tx) => {
     if (sheafId) {
       const where = bars === 1 ? `bar ${startBar}` : `bars ${startBar} to ${startBar + bars - 1}`;
       await tx.insert(sheaves).values({ id: sheafId, name: `${row.name}, ${where}`, takeId });
     }
-    await tx.insert(phrases).values(made);
-    for (const { id } of made) await writeTags(tx, id, names);
+    await insertPhrases(tx, made);
+    for (const id of phraseIds) await writeTags(tx, id, names);
   });
-  return { phraseIds: made.map(({ id }) => id), sheafId, already: false, rows };
+  return { phraseIds, sheafId, already: false, rows };
 }
 
 /** The kept phrases of a take, by what they were cut from. */
@@ -131,10 +135,11 @@ function keptOf(db: Db, takeId: string): Promise<KeptPhrase[]> {
       sheafId: phrases.sheafId,
       startBar: phrases.startBar,
       bars: phrases.bars,
-      origins: phrases.origins,
-      corrections: phrases.corrections,
+      origins: phraseContents.origins,
+      corrections: phraseContents.corrections,
     })
     .from(phrases)
+    .innerJoin(phraseContents, withContent)
     .where(and(eq(phrases.takeId, takeId), eq(phrases.state, 'kept')));
 }
 

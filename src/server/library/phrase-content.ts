@@ -1,5 +1,7 @@
 import { createHash } from 'node:crypto';
+import { numeralLine, type ChangesChord } from '../../core/analyze/changes.ts';
 import type { Take } from '../../core/capture/take.ts';
+import { marksOf } from '../../core/catalog/marks.ts';
 import type { Key } from '../../core/music/key.ts';
 import { barsUntil, bpmOf, meterAt, tempoAt } from '../../core/music/timeline.ts';
 import { activeStep, keptResult, type Recipe } from '../../core/normalize/recipe.ts';
@@ -7,10 +9,10 @@ import { clipFromNotes, type Clip, type ClipLabels } from '../../core/phrase/cli
 import { packClipNotes, packControls, unpackTable } from '../../core/phrase/pack.ts';
 import { packSwatch } from '../../core/phrase/swatch.ts';
 import { notesIn, type NoteSet } from '../../core/split/note-set.ts';
-import type { Role } from '../../core/split/roles.ts';
+import { UNPITCHED, type Role } from '../../core/split/roles.ts';
 import type { PitchPair } from '../../core/split/split.ts';
-import type { phrases } from '../db/schema.ts';
 import { LibraryError } from './errors.ts';
+import type { WholePhrase } from './phrase-rows.ts';
 
 /** The captured notes a phrase is made of, and how they are taken. */
 export interface PhraseSource {
@@ -28,7 +30,7 @@ export interface PhraseSource {
 /** The source of a phrase that is in the library. */
 export function sourceOfRow(
   row: Pick<
-    typeof phrases.$inferSelect,
+    WholePhrase,
     | 'origins'
     | 'streams'
     | 'pitchMap'
@@ -67,13 +69,38 @@ export function sourceClip(take: Take, source: PhraseSource, recipe: Recipe): Cl
   });
 }
 
-/** What a recipe makes of captured notes, as the columns of a phrase. */
-export function phraseContent(take: Take, source: PhraseSource, recipe: Recipe) {
+/** What a recipe makes of captured notes. @throws LibraryError 422 where it is larger than any phrase is */
+export function clipMade(take: Take, source: PhraseSource, recipe: Recipe): { captured: Clip; clip: Clip } {
   const captured = sourceClip(take, source, recipe);
   const { clip } = keptResult(captured, recipe);
   checkSize(clip);
-  return { clip, columns: { ...columnsOf(clip, recipe), appliedTo: hashOf(captured) } };
+  return { captured, clip };
 }
+
+/**
+ * What a recipe makes of captured notes, as the rows of a phrase: what is found, what it is made of, and what it is compared by.
+ * `changesOf` tells the changes of some bars of the take in the phrase's key.
+ */
+export function phraseContent(
+  take: Take,
+  source: PhraseSource,
+  recipe: Recipe,
+  changesOf: (bars: { startBar: number; bars: number }) => ChangesChord[],
+) {
+  const { captured, clip } = clipMade(take, source, recipe);
+  const columns = columnsOf(clip, recipe);
+  const changes = changesOf(columns);
+  const isPitched = !UNPITCHED.has(source.role);
+  return {
+    clip,
+    phrase: { ...columns, numerals: isPitched ? numeralLine(changes) : '' },
+    content: { ...contentOf(clip), recipe, changes, appliedTo: hashOf(captured) },
+    marks: marksOf(clip, changes, source.takeKey),
+  };
+}
+
+/** The rows of a phrase. */
+export type PhraseContent = Omit<ReturnType<typeof phraseContent>, 'clip'>;
 
 /** Notes, and controllers, of a phrase at the most: twenty minutes of dense playing. */
 const MOST_NOTES = 50_000;
@@ -101,10 +128,6 @@ function checkSize(clip: Clip): void {
 function columnsOf(clip: Clip, recipe: Recipe) {
   const meter = meterAt(clip.timeline, clip.pickup);
   return {
-    notes: packClipNotes(clip.notes),
-    controls: packControls(clip.controls),
-    swatch: packSwatch(clip),
-    timeline: clip.timeline,
     noteCount: clip.notes.length,
     length: clip.length,
     pickup: clip.pickup,
@@ -118,6 +141,15 @@ function columnsOf(clip: Clip, recipe: Recipe) {
     channel: clip.channel,
     program: clip.program,
     ...(clip.name === undefined ? {} : { name: clip.name }),
+  };
+}
+
+function contentOf(clip: Clip) {
+  return {
+    notes: packClipNotes(clip.notes),
+    controls: packControls(clip.controls),
+    swatch: packSwatch(clip),
+    timeline: clip.timeline,
   };
 }
 

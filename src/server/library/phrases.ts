@@ -1,17 +1,19 @@
 import { randomUUID } from 'node:crypto';
-import { and, asc, eq, getTableColumns, inArray, ne, sql } from 'drizzle-orm';
-import { sameKey, type Key } from '../../core/music/key.ts';
+import { and, asc, eq, inArray, ne, sql } from 'drizzle-orm';
+import equal from 'fast-deep-equal';
+import type { Key } from '../../core/music/key.ts';
 import type { Fitting } from '../../core/normalize/fitting.ts';
 import { activeStep, type Recipe } from '../../core/normalize/recipe.ts';
 import type { Clip } from '../../core/phrase/clip.ts';
 import { unpackClipNotes, unpackControls, unpackTable } from '../../core/phrase/pack.ts';
 import { notesIn } from '../../core/split/note-set.ts';
-import { UNPITCHED, type Role } from '../../core/split/roles.ts';
+import type { Role } from '../../core/split/roles.ts';
 import { compute } from '../compute/pool.ts';
 import type { Db } from '../db/client.ts';
 import {
   basketItems,
   baskets,
+  phraseContents,
   phrases,
   phraseTags,
   projects,
@@ -23,26 +25,26 @@ import {
 } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
 import { sourceOfRow } from './phrase-content.ts';
+import { updatePhrase, wholeColumns, withContent, type WholePhrase } from './phrase-rows.ts';
 import { storedTake } from './takes.ts';
-
-type PhraseTableRow = typeof phrases.$inferSelect;
 
 /** A phrase with everything its screen shows. */
 export async function getPhrase(db: Db, id: string) {
   const [found] = await db
     .select({
-      ...getTableColumns(phrases),
+      ...wholeColumns,
       takeName: takes.name,
       sheafName: sheaves.name,
       project: projects.name,
     })
     .from(phrases)
+    .innerJoin(phraseContents, withContent)
     .innerJoin(takes, eq(takes.id, phrases.takeId))
     .leftJoin(sheaves, eq(sheaves.id, phrases.sheafId))
     .leftJoin(projects, eq(projects.id, phrases.projectId))
     .where(eq(phrases.id, id));
   if (!found) throw notFound('phrase');
-  const { origins, swatch: _swatch, notes: _notes, controls: _controls, searchText: _search, ...row } = found;
+  const { origins, swatch: _swatch, notes: _notes, controls: _controls, changed: _changed, ...row } = found;
   const siblings = row.sheafId
     ? await db
         .select({ id: phrases.id, name: phrases.name, role: phrases.role, partName: phrases.partName })
@@ -63,7 +65,7 @@ export async function getPhrase(db: Db, id: string) {
 export type PhraseDetail = Awaited<ReturnType<typeof getPhrase>>;
 
 /** The notes of a phrase as they are kept. */
-export function clipOfRow(row: PhraseTableRow): Clip {
+export function clipOfRow(row: WholePhrase): Clip {
   const notes = unpackClipNotes(row.notes);
   // Key switches that the recipe told from the music were not moved: they stand on the keys it names.
   const switches = new Set(activeStep(row.recipe, 'switches')?.pitches);
@@ -105,16 +107,18 @@ export async function savePhrase(
   { basedOn, ...change }: PhraseChange & { basedOn?: string | undefined },
 ): Promise<PhraseDetail> {
   const opened = await openPhrase(db, id);
-  const source = sourceOfRow({ ...opened.row, role: change.role, takeKey: change.takeKey }, opened.about);
-  const columns = await compute('contentOf', { ...opened.from, source }, change.recipe);
-  if (columns.noteCount === 0) {
+  const { row } = opened;
+  const source = sourceOfRow({ ...row, role: change.role, takeKey: change.takeKey }, opened.about);
+  // Heard in another key, its chords are other numerals.
+  const known = equal(change.takeKey, row.takeKey) ? opened.from.known : null;
+  const made = await compute('contentOf', { ...opened.from, known, source }, change.recipe);
+  if (made.phrase.noteCount === 0) {
     throw new LibraryError(422, 'This recipe leaves no notes. Nothing was saved; choose other bars.');
   }
-  const { tags: tagNames, ...changed } = change;
-  const names = cleanTags(tagNames);
+  const { tags: tagNames, recipe: _, fitting, ...changed } = change;
   // A naming step has the last word.
-  const written = { ...changed, ...columns, name: columns.name ?? change.name, partProgram: source.program };
-  const numerals = await numeralsIn(opened, change);
+  const phrase = { ...changed, ...made.phrase, name: made.phrase.name ?? change.name };
+  const content = { ...made.content, partProgram: source.program, ...(fitting ? { fitting } : {}) };
   await db.transaction(async (tx) => {
     const [now] = await tx
       .select({ updatedAt: phrases.updatedAt })
@@ -124,10 +128,10 @@ export async function savePhrase(
     if (basedOn !== undefined && now?.updatedAt.toISOString() !== basedOn)
       throw new LibraryError(
         409,
-        `"${opened.row.name}" was saved in another window meanwhile. Nothing was saved here: look at both.`,
+        `"${row.name}" was saved in another window meanwhile. Nothing was saved here: look at both.`,
       );
-    await writeContent(tx, opened, { ...written, ...numerals }, names);
-    await writeTags(tx, id, names);
+    await updatePhrase(tx, id, { phrase, content, marks: made.marks });
+    await writeTags(tx, id, cleanTags(tagNames));
   });
   return getPhrase(db, id);
 }
@@ -143,34 +147,24 @@ export async function rewritePhrase(
 ): Promise<{ write: (tx: Db) => Promise<void> }> {
   const opened = await openPhrase(db, id);
   const source = sourceOfRow(opened.row, opened.about);
-  const columns = await compute('contentOf', { ...opened.from, source }, change.recipe);
-  const name = change.name ?? columns.name ?? opened.row.name;
-  const names = (await tagsOf(db, [id])).get(id) ?? [];
+  const made = await compute('contentOf', { ...opened.from, source }, change.recipe);
+  const name = change.name ?? made.phrase.name ?? opened.row.name;
   return {
     write: (tx) =>
-      writeContent(tx, opened, { ...change, ...columns, name, partProgram: source.program }, names),
+      updatePhrase(tx, id, {
+        phrase: { ...made.phrase, name },
+        content: { ...made.content, fitting: change.fitting, partProgram: source.program },
+        marks: made.marks,
+      }),
   };
-}
-
-/** Writes what was made of a phrase, and what search looks through. */
-async function writeContent(
-  db: Db,
-  { row, about }: Awaited<ReturnType<typeof openPhrase>>,
-  columns: Partial<typeof phrases.$inferInsert> & { name: string },
-  tagNames: readonly string[],
-): Promise<void> {
-  const searchText = searchTextOf(columns.name, columns.role ?? row.role, row.partName, about.take, tagNames);
-  await db
-    .update(phrases)
-    .set({ ...columns, searchText, updatedAt: new Date() })
-    .where(eq(phrases.id, row.id));
 }
 
 /** A phrase with the take it was cut from, and what a naming pattern can say of it. */
 export async function openPhrase(db: Db, id: string) {
   const [found] = await db
-    .select({ row: phrases, source: sources.name, project: projects.name })
+    .select({ row: wholeColumns, source: sources.name, project: projects.name })
     .from(phrases)
+    .innerJoin(phraseContents, withContent)
     .innerJoin(takes, eq(takes.id, phrases.takeId))
     .leftJoin(sources, eq(sources.id, takes.sourceId))
     .leftJoin(projects, eq(projects.id, phrases.projectId))
@@ -182,19 +176,9 @@ export async function openPhrase(db: Db, id: string) {
     source: found.source ?? undefined,
     project: found.project ?? undefined,
   };
-  return { row: found.row, from: { stored, corrections: found.row.corrections }, about };
-}
-
-/** The numerals of a phrase's changes where it is to be heard in another key; nothing where it is not. */
-async function numeralsIn(
-  { row, from }: Awaited<ReturnType<typeof openPhrase>>,
-  { takeKey, role }: Pick<PhraseChange, 'takeKey' | 'role'>,
-): Promise<{ numerals?: string }> {
-  const isSame = takeKey && row.takeKey ? sameKey(takeKey, row.takeKey) : takeKey === row.takeKey;
-  if (isSame && role === row.role) return {};
-  if (!takeKey || UNPITCHED.has(role)) return { numerals: '' };
-  const { startBar, bars } = row;
-  return { numerals: await compute('numeralsInKey', from.stored, takeKey, { startBar, bars }) };
+  const { corrections, changes, startBar, bars } = found.row;
+  const known = changes && { changes, startBar, bars };
+  return { row: found.row, from: { stored, corrections, known }, about };
 }
 
 /**
@@ -258,16 +242,6 @@ export async function tagsOf(db: Db, ids: readonly string[]): Promise<Map<string
   return byPhrase;
 }
 
-export function searchTextOf(
-  name: string,
-  role: string,
-  part: string,
-  take: string,
-  tagNames: readonly string[],
-): string {
-  return [name, role, part, take, ...tagNames].join(' ').toLowerCase();
-}
-
 /** Drafts, oldest first: made in Split, not yet kept. */
 export function listDrafts(db: Db) {
   return db
@@ -280,9 +254,10 @@ export function listDrafts(db: Db) {
       bars: phrases.bars,
       noteCount: phrases.noteCount,
       sheafId: phrases.sheafId,
-      swatch: sql<string>`encode(${phrases.swatch}, 'base64')`,
+      swatch: sql<string>`encode(${phraseContents.swatch}, 'base64')`,
     })
     .from(phrases)
+    .innerJoin(phraseContents, withContent)
     .innerJoin(takes, eq(takes.id, phrases.takeId))
     .where(eq(phrases.state, 'draft'))
     .orderBy(asc(phrases.createdAt), asc(phrases.name));

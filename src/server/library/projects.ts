@@ -22,6 +22,13 @@ export function listProjects(db: Db): Promise<Project[]> {
   return db.select().from(projects).orderBy(asc(projects.createdAt), asc(projects.name));
 }
 
+/** @throws LibraryError 404 */
+export async function getProject(db: Db, id: string): Promise<Project> {
+  const [row] = await db.select().from(projects).where(eq(projects.id, id));
+  if (!row) throw notFound('project');
+  return row;
+}
+
 /** @throws LibraryError 409 where the name is taken, 422 where the chords cannot be read. */
 export async function createProject(db: Db, change: ProjectChange): Promise<Project> {
   checkChords(change);

@@ -5,9 +5,9 @@ import { OF_HARMONY, touchOf } from '../../core/split/touches.ts';
 import type { MovedTake } from '../compute/moved-take.ts';
 import { compute } from '../compute/pool.ts';
 import type { Db } from '../db/client.ts';
-import { phrases, takes, type DroppedMoves } from '../db/schema.ts';
+import { phraseContents, phraseMarks, phrases, takes, type DroppedMoves } from '../db/schema.ts';
 import { LibraryError } from './errors.ts';
-import { searchTextOf, tagsOf } from './phrases.ts';
+import { withContent } from './phrase-rows.ts';
 import { phrasesOf, storedTake, writeParts, type TakeDetail, type TakeRow } from './takes.ts';
 
 /** What a change makes of a take's moves. */
@@ -166,17 +166,18 @@ function cutFrom(db: Db, takeId: string) {
       role: phrases.role,
       startBar: phrases.startBar,
       bars: phrases.bars,
-      numerals: phrases.numerals,
+      changes: phraseContents.changes,
       takeKey: phrases.takeKey,
-      corrections: phrases.corrections,
+      corrections: phraseContents.corrections,
     })
     .from(phrases)
+    .innerJoin(phraseContents, withContent)
     .where(eq(phrases.takeId, takeId));
 }
 
 /** Writes what became of a take, and answers it; null where another revision came before. */
 async function writeMoved(db: Db, row: TakeRow, next: Moved, moved: MovedTake): Promise<TakeRow | null> {
-  const { name: called, parts, numerals, ...columns } = moved;
+  const { name: called, parts, changes, ...columns } = moved;
   const changed = { ...next, ...columns, name: called ?? row.foundName, revision: row.revision + 1 };
   return db.transaction(async (tx) => {
     const written = await tx
@@ -185,29 +186,15 @@ async function writeMoved(db: Db, row: TakeRow, next: Moved, moved: MovedTake): 
       .where(and(eq(takes.id, row.id), eq(takes.revision, row.revision)))
       .returning({ id: takes.id });
     if (written.length === 0) return null;
-    for (const one of numerals)
-      await tx.update(phrases).set({ numerals: one.numerals }).where(eq(phrases.id, one.id));
-    if (changed.name !== row.name) await renameInSearch(tx, row.id, changed.name);
+    for (const one of changes) await writeChanges(tx, one);
     if (parts) await writeParts(tx, row.id, parts);
     return { ...row, ...changed };
   });
 }
 
-/** A take that is called otherwise is found by its new name: so are its phrases. */
-async function renameInSearch(db: Db, takeId: string, name: string): Promise<void> {
-  const cut = await db
-    .select({ id: phrases.id, name: phrases.name, role: phrases.role, partName: phrases.partName })
-    .from(phrases)
-    .where(eq(phrases.takeId, takeId));
-  const tags = await tagsOf(
-    db,
-    cut.map((phrase) => phrase.id),
-  );
-  for (const phrase of cut) {
-    const words = tags.get(phrase.id) ?? [];
-    await db
-      .update(phrases)
-      .set({ searchText: searchTextOf(phrase.name, phrase.role, phrase.partName, name, words) })
-      .where(eq(phrases.id, phrase.id));
-  }
+/** A phrase has other changes now. What it is compared by is found again in time. */
+async function writeChanges(tx: Db, { id, changes, numerals }: MovedTake['changes'][number]): Promise<void> {
+  await tx.update(phrases).set({ numerals }).where(eq(phrases.id, id));
+  await tx.update(phraseContents).set({ changes }).where(eq(phraseContents.phraseId, id));
+  await tx.update(phraseMarks).set({ method: 0 }).where(eq(phraseMarks.phraseId, id));
 }

@@ -34,7 +34,7 @@ export function tellProblem(error: unknown): void {
 }
 
 /** What waits at each stage, where the library lies, and whether it is the demo's. */
-export type Status = StageCounts & { folder: string; isDemo: boolean };
+export type Status = StageCounts & { folder: string; isDemo: boolean; unmarked: number };
 
 export function useStages() {
   return useQuery({ queryKey: ['stages'], queryFn: () => request<Status>('/api/status') });

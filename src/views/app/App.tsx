@@ -17,6 +17,7 @@ const HouseView = lazy(() => import('../house/HouseView.tsx'));
 const PhraseView = lazy(() => import('../phrase/PhraseView.tsx'));
 const LibraryView = lazy(() => import('../library/LibraryView.tsx'));
 const HarmonyView = lazy(() => import('../library/HarmonyView.tsx'));
+const TwiceView = lazy(() => import('../library/TwiceView.tsx'));
 const BasketsView = lazy(() => import('../basket/BasketsView.tsx'));
 const BasketView = lazy(() => import('../basket/BasketView.tsx'));
 
@@ -40,6 +41,7 @@ export function App() {
                 <Route path="/normalize/:id" element={<PhraseView />} />
                 <Route path="/library" element={<LibraryView />} />
                 <Route path="/library/harmony" element={<HarmonyView />} />
+                <Route path="/library/twice" element={<TwiceView />} />
                 <Route path="/handoff" element={<BasketsView />} />
                 <Route path="/handoff/:id" element={<BasketView />} />
                 <Route

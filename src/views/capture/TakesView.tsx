@@ -12,6 +12,7 @@ import { isClean, useKeep } from '../shared/takes/keep.ts';
 import { fetchTakeListening } from '../shared/takes/heard-take.ts';
 import { BulkBar, setTakesAside, type BulkDialog } from './BulkBar.tsx';
 import { useTakeChanges } from '../shared/takes/bulk.ts';
+import { useChoosing } from '../shared/choosing.ts';
 import { CaptureHeading } from '../shared/CaptureHeading.tsx';
 import { takeInDropped } from './DropAnywhere.tsx';
 import { stopIntake } from './intake.ts';
@@ -38,7 +39,7 @@ function TakeList({ onPick }: { onPick: () => void }) {
   const takes = list.data?.pages.flatMap((page) => page.takes) ?? [];
   const total = list.data?.pages[0]?.total ?? 0;
   const [current, setCurrent] = usePlace<string | undefined>('row of takes', undefined);
-  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const { chosen, choose: toggle, chooseAll, chooseNone } = useChoosing(takes);
   const [bulk, setBulk] = useState<BulkDialog>(null);
   const changes = useTakeChanges();
   const search = useRef<HTMLInputElement>(null);
@@ -51,21 +52,9 @@ function TakeList({ onPick }: { onPick: () => void }) {
     if (next) setCurrent(next.id);
   };
   const choose = (id: string, others: boolean) => {
-    setChosen((now) => {
-      const next = new Set(now);
-      const from = takes.findIndex((take) => take.id === current);
-      const to = takes.findIndex((take) => take.id === id);
-      if (others && from >= 0)
-        for (const take of takes.slice(Math.min(from, to), Math.max(from, to) + 1)) next.add(take.id);
-      else if (!next.delete(id)) next.add(id);
-      return next;
-    });
+    toggle(id, others ? current : undefined);
     setCurrent(id);
   };
-  const chooseAll = () =>
-    setChosen((now) =>
-      takes.every(({ id }) => now.has(id)) ? new Set() : new Set(takes.map(({ id }) => id)),
-    );
   const asideIds = chosen.size > 0 ? [...chosen] : here ? [here.id] : [];
   const keep = useKeep();
   useActions('Capture', [
@@ -92,7 +81,7 @@ function TakeList({ onPick }: { onPick: () => void }) {
       keys: ['a'],
       run: () => asideIds.length > 0 && setTakesAside(changes, asideIds, query.get('filter') !== 'aside'),
     },
-    { title: 'Choose none', keys: ['Escape'], run: () => setChosen(new Set()) },
+    { title: 'Choose none', keys: ['Escape'], run: chooseNone },
     {
       title: 'Edit what is known of the chosen takes',
       run: () => setBulk(chosen.size > 0 ? 'edit' : null),
@@ -120,13 +109,7 @@ function TakeList({ onPick }: { onPick: () => void }) {
       </CaptureHeading>
       <Narrowing query={query} search={search} />
       {chosenTakes.length > 0 && (
-        <BulkBar
-          chosen={chosenTakes}
-          changes={changes}
-          open={bulk}
-          onOpen={setBulk}
-          onDone={() => setChosen(new Set())}
-        />
+        <BulkBar chosen={chosenTakes} changes={changes} open={bulk} onOpen={setBulk} onDone={chooseNone} />
       )}
       {list.isPending ? (
         <Busy what="Looking for takes" />

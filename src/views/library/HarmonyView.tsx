@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { Link, useNavigate } from 'react-router';
+import type { LibraryHarmony } from '../../core/catalog/harmony.ts';
 import { countProgressions, type Counted } from '../../core/analyze/progressions.ts';
 import { keyName, tonicName, type Mode } from '../../core/music/key.ts';
-import type { LibraryHarmony } from '../../server/library/harmony.ts';
 import { useActions } from '../../ui/actions.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { request } from '../api/client.ts';

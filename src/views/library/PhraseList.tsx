@@ -1,20 +1,24 @@
 import type { PhraseListItem } from '../../server/library/search.ts';
 import { Swatch } from '../../ui/Swatch.tsx';
 import { useVirtualRows } from '../../ui/virtual-rows.ts';
+import { ratingWords } from '../shared/phrases/rating.ts';
+import { FitFigure } from './FitReasons.tsx';
 import { PhraseCells, PhraseHeadings } from '../shared/phrases/PhraseCells.tsx';
 
 const ROW = 31;
 
 const COLUMNS =
-  'grid grid-cols-[minmax(120px,1fr)_minmax(130px,1.3fr)_92px_44px_46px_40px_44px_minmax(70px,0.8fr)] items-center gap-x-3 middling:grid-cols-[96px_minmax(100px,1.3fr)_82px_36px_42px_32px_36px_minmax(40px,0.7fr)] middling:gap-x-2';
+  'grid grid-cols-[minmax(110px,1fr)_minmax(130px,1.4fr)_92px_44px_46px_36px_40px_52px_minmax(60px,0.7fr)] items-center gap-x-3 middling:grid-cols-[88px_minmax(100px,1.3fr)_82px_36px_42px_30px_34px_28px_minmax(36px,0.6fr)] middling:gap-x-2';
 
 /** The list: only the rows in sight are drawn, however many there are. */
 export function PhraseList({
   phrases,
   total,
   selected,
+  chosen,
   sounding,
   onSelect,
+  onChoose,
   onListen,
   onOpen,
   onEnd,
@@ -22,8 +26,11 @@ export function PhraseList({
   phrases: readonly PhraseListItem[];
   total: number;
   selected: string | undefined;
+  chosen: ReadonlySet<string>;
   sounding: string | undefined;
   onSelect: (id: string) => void;
+  /** With the others from the selected one to it, or alone. */
+  onChoose: (id: string, others: boolean) => void;
   onListen: (id: string) => void;
   onOpen: (id: string) => void;
   /** The end of what is loaded comes into sight. */
@@ -42,6 +49,7 @@ export function PhraseList({
         <span>Swatch</span>
         <span>Phrase</span>
         <PhraseHeadings />
+        <span className="text-right">Fit</span>
         <span>Tags</span>
       </div>
       <div
@@ -56,6 +64,7 @@ export function PhraseList({
           {items.map((item) => {
             const phrase = phrases[item.index]!;
             const isSelected = phrase.id === selected;
+            const isChosen = chosen.has(phrase.id);
             return (
               <div
                 key={phrase.id}
@@ -63,12 +72,15 @@ export function PhraseList({
                 role="option"
                 aria-setsize={total}
                 aria-posinset={item.index + 1}
-                aria-selected={isSelected}
+                aria-selected={isSelected || isChosen}
+                data-sounding={sounding === phrase.id}
                 className={`${COLUMNS} absolute inset-x-0 cursor-pointer border-b border-l-3 border-b-thread pr-2 pl-1.5 ${
-                  isSelected ? 'border-l-madder bg-card' : 'border-l-transparent hover:bg-card'
-                }`}
+                  isSelected ? 'border-l-madder' : 'border-l-transparent'
+                } ${isChosen ? 'bg-select' : isSelected ? 'bg-card' : 'hover:bg-card'}`}
                 style={{ height: ROW, transform: `translateY(${item.start}px)` }}
-                onClick={() => onSelect(phrase.id)}
+                onClick={({ shiftKey, ctrlKey, metaKey }) =>
+                  shiftKey || ctrlKey || metaKey ? onChoose(phrase.id, shiftKey) : onSelect(phrase.id)
+                }
                 title={phrase.name}
                 onDoubleClick={() => onOpen(phrase.id)}
               >
@@ -89,7 +101,13 @@ export function PhraseList({
                   {phrase.name}
                 </span>
                 <PhraseCells phrase={phrase} />
+                <FitFigure fit={phrase.fit} />
                 <span className="truncate text-sm text-muted" title={phrase.tags.join(', ')}>
+                  {phrase.rating !== null && (
+                    <span className="text-weld" title="Rating">
+                      {ratingWords(phrase.rating)}{' '}
+                    </span>
+                  )}
                   {phrase.tags.join(', ')}
                 </span>
               </div>

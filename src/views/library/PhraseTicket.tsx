@@ -1,99 +1,151 @@
 import { useQuery } from '@tanstack/react-query';
 import { Play, ShoppingBasket } from 'lucide-react';
-import { Link } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { programName } from '../../core/midi/gm.ts';
 import { keyName } from '../../core/music/key.ts';
 import type { PhraseListItem } from '../../server/library/search.ts';
-import { Button } from '../../ui/Button.tsx';
+import { Button, Toggle } from '../../ui/Button.tsx';
 import { ViewLink } from '../../ui/ButtonLink.tsx';
 import { RoleMark } from '../../ui/RoleMark.tsx';
 import { Swatch } from '../../ui/Swatch.tsx';
 import { Facts, Ticket } from '../../ui/Ticket.tsx';
-import { phraseQuery, useBaskets } from '../api/queries.ts';
+import { usePlace } from '../../ui/place.ts';
+import { phraseQuery, tellProblem, useBaskets } from '../api/queries.ts';
 import { chooseBasket, useCurrentBasket } from '../shared/current-basket.ts';
+import { ratingWords } from '../shared/phrases/rating.ts';
 import { SheafList } from '../shared/phrases/SheafList.tsx';
+import { setAsideOf, setPhraseState } from '../shared/phrases/state.ts';
+import { promptWithPhrase } from '../shared/prompt.ts';
+import { Alike } from './Alike.tsx';
+import { FitReasons } from './FitReasons.tsx';
 
 /** The chosen phrase in words, the rest of its sheaf, and the basket it can be put into. */
 export function PhraseTicket({
   phrase,
+  project,
   onListen,
-  onPlayInto,
+  onHear,
   onPut,
-  onSetAside,
-  onBringBack,
 }: {
   phrase: PhraseListItem;
+  /** The project that its fit is for. */
+  project: string | undefined;
   onListen: () => void;
-  onPlayInto: () => void;
-  onSetAside: () => void;
-  onBringBack: () => void;
+  /** Lets another phrase be heard. */
+  onHear: (id: string) => void;
   onPut: (phrases: { id: string; name: string }[]) => void;
 }) {
+  const [tab, setTab] = usePlace<'what' | 'fit' | 'alike'>('told of a phrase', 'what');
+  const navigate = useNavigate();
+  const playInto = () => void promptWithPhrase(phrase.id).then(() => navigate('/capture/live'), tellProblem);
   const { data: detail } = useQuery(phraseQuery(phrase.id));
   const siblings = detail?.siblings ?? [];
   return (
-    <div className="flex min-h-0 flex-1 flex-col gap-4 overflow-auto">
-      <Ticket title={phrase.name}>
-        <Swatch notes={phrase.swatch} role={phrase.role} bars={phrase.bars} width={214} height={52} />
-        <div className="mt-2">
-          <Facts
-            rows={[
-              ['Role', <RoleMark key="role" role={phrase.role} />],
-              ['Key', phrase.key ? keyName(phrase.key) : 'no key'],
-              phrase.keptIn ? ['Kept in', keyName(phrase.keptIn)] : null,
-              [
-                'Length',
-                `${phrase.bars} ${phrase.bars === 1 ? 'bar' : 'bars'} of ${phrase.meterNumerator}/${phrase.meterDenominator} at ${Math.round(phrase.bpm * 10) / 10} BPM, ${phrase.noteCount} notes`,
-              ],
-              phrase.role === 'drums' ? null : ['Sound', programName(phrase.program)],
-              [
-                'From',
-                <Link
-                  key="from"
-                  className="underline decoration-rule underline-offset-3"
-                  to={`/split/${phrase.takeId}`}
+    <div className="flex min-h-0 flex-1 flex-col gap-3 overflow-auto">
+      <div className="flex gap-1" role="group" aria-label="What is told">
+        <Toggle on={tab === 'what'} onClick={() => setTab('what')}>
+          What it is
+        </Toggle>
+        {phrase.fit && (
+          <Toggle on={tab === 'fit'} onClick={() => setTab('fit')}>
+            Fit {phrase.fit.fit}
+          </Toggle>
+        )}
+        <Toggle on={tab === 'alike'} onClick={() => setTab('alike')}>
+          Alike
+        </Toggle>
+      </div>
+      {tab === 'fit' && phrase.fit && (
+        <>
+          <h2 className="text-lg leading-snug">{phrase.name}</h2>
+          <FitReasons fit={phrase.fit} project={project} />
+        </>
+      )}
+      {tab === 'alike' && (
+        <>
+          <h2 className="text-lg leading-snug">{phrase.name}</h2>
+          <Alike id={phrase.id} onChoose={onHear} />
+        </>
+      )}
+      {(tab === 'what' || (tab === 'fit' && !phrase.fit)) && (
+        <>
+          <Ticket title={phrase.name}>
+            <Swatch notes={phrase.swatch} role={phrase.role} bars={phrase.bars} width={214} height={52} />
+            <div className="mt-2">
+              <Facts
+                rows={[
+                  ['Role', <RoleMark key="role" role={phrase.role} />],
+                  ['Key', phrase.key ? keyName(phrase.key) : 'no key'],
+                  phrase.keptIn ? ['Kept in', keyName(phrase.keptIn)] : null,
+                  [
+                    'Length',
+                    `${phrase.bars} ${phrase.bars === 1 ? 'bar' : 'bars'} of ${phrase.meterNumerator}/${phrase.meterDenominator} at ${Math.round(phrase.bpm * 10) / 10} BPM, ${phrase.noteCount} notes`,
+                  ],
+                  phrase.role === 'drums' ? null : ['Sound', programName(phrase.program)],
+                  [
+                    'From',
+                    <Link
+                      key="from"
+                      className="underline decoration-rule underline-offset-3"
+                      to={`/split/${phrase.takeId}`}
+                    >
+                      {phrase.takeName}, {phrase.partName}, from bar {phrase.startBar}
+                    </Link>,
+                  ],
+                  phrase.tags.length > 0 ? ['Tags', phrase.tags.join(', ')] : null,
+                  ['Rights', phrase.rights || <span className="text-muted">not said</span>],
+                  phrase.contributor ? ['By', phrase.contributor] : null,
+                  phrase.rating !== null ? ['Rating', ratingWords(phrase.rating)] : null,
+                  phrase.numerals ? ['Changes', phrase.numerals.trim()] : null,
+                ]}
+              />
+            </div>
+            <div className="mt-3 flex flex-wrap gap-2">
+              <Button small onClick={onListen}>
+                <Play size={12} aria-hidden="true" /> Listen
+              </Button>
+              <ViewLink small to={`/normalize/${phrase.id}`}>
+                Open
+              </ViewLink>
+              <Button
+                small
+                onClick={playInto}
+                title="Play it into a device or stand-in and record the answer"
+              >
+                Play into ...
+              </Button>
+              {phrase.state === 'discarded' ? (
+                <Button
+                  small
+                  onClick={() => void setPhraseState([phrase.id], 'back').catch(tellProblem)}
+                  title="Into the library again (Delete)"
                 >
-                  {phrase.takeName}, {phrase.partName}, from bar {phrase.startBar}
-                </Link>,
-              ],
-              phrase.tags.length > 0 ? ['Tags', phrase.tags.join(', ')] : null,
-              ['Rights', phrase.rights || <span className="text-muted">not said</span>],
-              phrase.contributor ? ['By', phrase.contributor] : null,
-            ]}
-          />
-        </div>
-        <div className="mt-3 flex flex-wrap gap-2">
-          <Button small onClick={onListen}>
-            <Play size={12} aria-hidden="true" /> Listen
-          </Button>
-          <ViewLink small to={`/normalize/${phrase.id}`}>
-            Open
-          </ViewLink>
-          <Button small onClick={onPlayInto} title="Play it into a device or stand-in and record the answer">
-            Play into ...
-          </Button>
-          {phrase.state === 'discarded' ? (
-            <Button small onClick={onBringBack} title="Into the library again (Delete)">
-              Bring back
-            </Button>
-          ) : (
-            <Button small onClick={onSetAside} title="Not shown among the others; never deleted (Delete)">
-              Set aside
-            </Button>
+                  Bring back
+                </Button>
+              ) : (
+                <Button
+                  small
+                  onClick={() => void setAsideOf([phrase]).catch(tellProblem)}
+                  title="Not shown among the others; never deleted (Delete)"
+                >
+                  Set aside
+                </Button>
+              )}
+            </div>
+          </Ticket>
+          {siblings.length > 0 && (
+            <section>
+              <h2 className="mb-1">Its sheaf</h2>
+              <p className="mb-1 text-sm text-muted">{detail?.sheafName}</p>
+              <div className="mb-2">
+                <SheafList siblings={siblings} />
+              </div>
+              <Button small onClick={() => onPut([phrase, ...siblings])}>
+                Put the whole sheaf into the basket
+              </Button>
+            </section>
           )}
-        </div>
-      </Ticket>
-      {siblings.length > 0 && (
-        <section>
-          <h2 className="mb-1">Its sheaf</h2>
-          <p className="mb-1 text-sm text-muted">{detail?.sheafName}</p>
-          <div className="mb-2">
-            <SheafList siblings={siblings} />
-          </div>
-          <Button small onClick={() => onPut([phrase, ...siblings])}>
-            Put the whole sheaf into the basket
-          </Button>
-        </section>
+        </>
       )}
     </div>
   );

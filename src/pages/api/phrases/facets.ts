@@ -1,5 +1,5 @@
-import { countFacets } from '../../../server/library/search.ts';
+import { catalogOf } from '../../../server/catalog/catalog.ts';
 import { endpoint } from '../_answer.ts';
-import { filterFrom } from './_filter.ts';
+import { checkedFilter } from './_filter.ts';
 
-export const GET = endpoint(({ db }, { url }) => countFacets(db, filterFrom(url.searchParams)));
+export const GET = endpoint((library, { url }) => catalogOf(library).counts(checkedFilter(url.searchParams)));

@@ -1,8 +1,8 @@
-import { foundIds } from '../../../server/library/search.ts';
+import { catalogOf } from '../../../server/catalog/catalog.ts';
 import { endpoint } from '../_answer.ts';
-import { filterFrom } from './_filter.ts';
+import { checkedFilter } from './_filter.ts';
 
 /** Ids of everything a filter finds, for what is done to all of it. */
-export const GET = endpoint(async ({ db }, { url }) => ({
-  phraseIds: await foundIds(db, filterFrom(url.searchParams)),
+export const GET = endpoint(async (library, { url }) => ({
+  phraseIds: await catalogOf(library).ids(checkedFilter(url.searchParams)),
 }));

@@ -1,15 +1,26 @@
+import { PHRASE_SORTS, type PhraseSort } from '../../../core/catalog/find.ts';
 import { makePhrases } from '../../../server/library/make-phrases.ts';
 import { searchPhrases } from '../../../server/library/search.ts';
 import { LibraryError } from '../../../server/library/errors.ts';
 import { endpoint, isId, readBody } from '../_answer.ts';
 import { makeSchema } from '../_schemas.ts';
-import { filterFrom } from './_filter.ts';
+import { checkedFilter } from './_filter.ts';
 
-export const GET = endpoint(({ db }, { url }) => {
-  const name = url.searchParams.get('afterName');
-  const id = url.searchParams.get('afterId');
-  if (id !== null && !isId(id)) throw new LibraryError(400, '"afterId" is the id of a phrase.');
-  return searchPhrases(db, filterFrom(url.searchParams), name !== null && id ? { name, id } : undefined);
+/** Phrases that play along at the most. */
+const MOST_PINS = 8;
+
+/** A page of the list: a filter, and `sort`, the project it `suits`, what is `pin`ned, and `offset`. */
+export const GET = endpoint((library, { url: { searchParams } }) => {
+  const sort = (searchParams.get('sort') ?? 'name') as PhraseSort;
+  if (!PHRASE_SORTS.includes(sort))
+    throw new LibraryError(400, `"sort" is one of ${PHRASE_SORTS.join(', ')}.`);
+  const projectId = searchParams.get('suits') ?? undefined;
+  const pins = searchParams.getAll('pin').slice(0, MOST_PINS);
+  if ([projectId, ...pins].some((id) => id !== undefined && !isId(id)))
+    throw new LibraryError(400, '"suits" is the id of a project, and "pin" that of a phrase.');
+  const offset = Number(searchParams.get('offset') ?? 0);
+  if (!Number.isInteger(offset) || offset < 0) throw new LibraryError(400, '"offset" is a whole number.');
+  return searchPhrases(library, { filter: checkedFilter(searchParams), sort, projectId, pins, offset });
 });
 
 /** Makes drafts of some bars of some parts of a take. */

@@ -1,23 +1,17 @@
 import { useCallback, useMemo } from 'react';
 import { useSearchParams } from 'react-router';
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
-import type { FacetCounts, PhraseListItem } from '../../../server/library/search.ts';
+import { FACET_PARAMS } from '../../../core/catalog/address.ts';
+import type { FacetName } from '../../../core/catalog/catalog.ts';
+import type { FacetCounts, PhraseSort } from '../../../core/catalog/find.ts';
+import { understood, type Mark } from '../../../core/catalog/understood.ts';
+import { keyName } from '../../../core/music/key.ts';
+import { plural } from '../../../core/words.ts';
+import type { PhraseListItem } from '../../../server/library/search.ts';
 import { request } from '../../api/client.ts';
-
-/** Facets as they stand in the address. */
-export const FACET_PARAMS = {
-  roles: 'role',
-  keys: 'key',
-  meters: 'meter',
-  bars: 'bars',
-  tempos: 'tempo',
-  tags: 'tag',
-} as const;
 
 /** Numerals that the changes have, as they stand in the address, and how they are told. */
 const NUMERAL_PARAMS = { starts: 'begins on', ends: 'ends on', changes: 'goes' } as const;
-
-export type FacetKey = keyof typeof FACET_PARAMS;
 
 /** The filter in the address: it survives a reload, can be sent to somebody, and the back button takes it back. */
 export function useFilter() {
@@ -36,7 +30,7 @@ export function useFilter() {
     [setParams],
   );
   const toggle = useCallback(
-    (facet: FacetKey, value: string) =>
+    (facet: FacetName, value: string) =>
       setParams((old) => {
         const next = new URLSearchParams(old);
         const name = FACET_PARAMS[facet];
@@ -57,12 +51,55 @@ export function useFilter() {
       }),
     [setParams],
   );
-  const clear = useCallback(() => setParams({}), [setParams]);
+  const setFlag = useCallback(
+    (name: string, on: boolean) =>
+      setParams((old) => {
+        const next = new URLSearchParams(old);
+        if (on) next.set(name, '1');
+        else next.delete(name);
+        return next;
+      }),
+    [setParams],
+  );
+  const sort = (params.get('sort') ?? 'name') as PhraseSort;
+  const setSort = useCallback(
+    (next: PhraseSort) =>
+      setParams((old) => {
+        const changed = new URLSearchParams(old);
+        if (next === 'name') changed.delete('sort');
+        else changed.set('sort', next);
+        return changed;
+      }),
+    [setParams],
+  );
+  const open = useCallback((query: string) => setParams(new URLSearchParams(query)), [setParams]);
+  const text = params.get('text') ?? '';
+  const clear = useCallback(
+    () =>
+      setParams((old) => {
+        const kept = old.get('sort');
+        return new URLSearchParams(kept ? { sort: kept } : undefined);
+      }),
+    [setParams],
+  );
   return {
     query: useMemo(() => params.toString(), [params]),
-    text: params.get('text') ?? '',
-    has: (facet: FacetKey, value: string) => params.getAll(FACET_PARAMS[facet]).includes(value),
-    isEmpty: params.size === 0,
+    text,
+    /** What was understood of the words, each with the words without it. */
+    marks: useMemo(
+      () =>
+        understood(text).marks.map(({ mark, words }) => ({
+          title: markTitle(mark),
+          words,
+          without: text.replace(words, ' ').replace(/\s+/g, ' ').trim(),
+        })),
+      [text],
+    ),
+    sort,
+    setSort,
+    open,
+    has: (facet: FacetName, value: string) => params.getAll(FACET_PARAMS[facet]).includes(value),
+    isEmpty: [...params.keys()].every((name) => name === 'sort'),
     /** What is asked of the changes. */
     numerals: Object.entries(NUMERAL_PARAMS).flatMap(([param, words]) => {
       const value = params.get(param);
@@ -74,37 +111,52 @@ export function useFilter() {
     clear,
     /** Whether what was set aside is shown, instead of what is kept. */
     aside: params.has('aside'),
-    setAside: useCallback(
-      (on: boolean) =>
-        setParams((old) => {
-          const next = new URLSearchParams(old);
-          if (on) next.set('aside', '1');
-          else next.delete('aside');
-          return next;
-        }),
-      [setParams],
-    ),
+    setAside: useCallback((on: boolean) => setFlag('aside', on), [setFlag]),
+    /** Whether a key finds its relatives too. */
+    relatives: params.has('relatives'),
+    setRelatives: useCallback((on: boolean) => setFlag('relatives', on), [setFlag]),
   };
 }
 
 export type Filter = ReturnType<typeof useFilter>;
 
-interface Page {
-  phrases: PhraseListItem[];
-  next: { name: string; id: string } | null;
+function markTitle(mark: Mark): string {
+  switch (mark.kind) {
+    case 'key':
+      return keyName(mark.key);
+    case 'tempo':
+      return mark.to - mark.from > 1 ? `${mark.from} to ${mark.to} BPM` : `${(mark.from + mark.to) / 2} BPM`;
+    case 'meter':
+      return mark.meter;
+    case 'bars':
+      return plural(mark.bars, 'bar');
+    case 'swing':
+      return 'swings';
+    case 'changes':
+      return `goes ${mark.numerals.replaceAll(' ', ' → ')}`;
+  }
 }
 
-/** Pages of the list, asked for as they are needed. */
-export function usePhraseList(query: string) {
+interface Page {
+  phrases: PhraseListItem[];
+  total: number;
+  /** Where the next page begins. */
+  next: number | null;
+}
+
+/** Pages of the list, asked for as they are needed; each phrase with how it suits a project beside what is pinned. */
+export function usePhraseList(filter: string, beside: { projectId?: string; pins?: readonly string[] } = {}) {
+  const { projectId, pins = [] } = beside;
+  const asked = new URLSearchParams(filter);
+  if (projectId) asked.set('suits', projectId);
+  for (const pin of pins) asked.append('pin', pin);
+  const query = asked.toString();
   return useInfiniteQuery({
     queryKey: ['phrases', query],
-    initialPageParam: null as Page['next'],
+    initialPageParam: 0,
     queryFn: ({ pageParam }) => {
       const params = new URLSearchParams(query);
-      if (pageParam) {
-        params.set('afterName', pageParam.name);
-        params.set('afterId', pageParam.id);
-      }
+      if (pageParam > 0) params.set('offset', String(pageParam));
       return request<Page>(`/api/phrases?${params}`);
     },
     getNextPageParam: (page) => page.next,
@@ -112,10 +164,17 @@ export function usePhraseList(query: string) {
   });
 }
 
+/** The order changes no counts. */
+function counted(query: string): string {
+  const params = new URLSearchParams(query);
+  params.delete('sort');
+  return params.toString();
+}
+
 export function useFacets(query: string) {
   return useQuery({
-    queryKey: ['facets', query],
-    queryFn: () => request<FacetCounts>(`/api/phrases/facets?${query}`),
+    queryKey: ['facets', counted(query)],
+    queryFn: () => request<FacetCounts>(`/api/phrases/facets?${counted(query)}`),
     placeholderData: (old) => old,
   });
 }

@@ -1,0 +1,143 @@
+import { readFileSync, rmSync } from 'node:fs';
+import { execFileSync } from 'node:child_process';
+import type { Page } from 'playwright-core';
+import { apiClient } from '../tests/support/api.ts';
+import { startTestServer } from '../tests/support/server.ts';
+import { openBrowser } from './frames.ts';
+import { LatencyProbe, percentileOf } from './latency.ts';
+import { largeLibrary, PHRASES } from './large-library.ts';
+import { middle, type BenchResult } from './measure.ts';
+
+const QUESTIONS = [
+  '',
+  'text=low',
+  'role=bass',
+  'role=drums&meter=4/4',
+  'text=96',
+  'tempo=90&key=2+minor',
+  'sort=newest',
+];
+
+/**
+ * A quarter of a million phrases in the built server and in Chromium: lists and facets, sorted by fit, more like one, an arrow to the
+ * next sound, how long the page takes, and how large server and folder are. The reference is the page with the demo's few.
+ */
+export async function bench(): Promise<BenchResult> {
+  const reference = await usableOfDemo();
+  const dataDirectory = process.env.BENCH_LIBRARY ?? (await largeLibrary());
+  const server = await startTestServer({ dataDirectory });
+  const browser = await openBrowser();
+  try {
+    const api = apiClient(server.address);
+    const warm = performance.now();
+    await api.get('/api/phrases/facets');
+    console.error(`The catalog is read after ${Math.round(performance.now() - warm)} ms.`);
+    const lists: number[] = [];
+    const facets: number[] = [];
+    for (let round = 0; round < 12; round++)
+      for (const question of QUESTIONS) {
+        // A word more is another question: nothing that was found before answers it.
+        const asked = `${question}&text=${question.includes('text') ? '' : 'a'}`;
+        facets.push(await timed(() => api.get(`/api/phrases/facets?${asked}`)));
+        lists.push(await timed(() => api.get(`/api/phrases?${asked}&offset=${round * 200}`)));
+      }
+    const project = (await api.get('/api/projects')).body[0] as { id: string };
+    const first = await timed(() => api.get(`/api/phrases?sort=fit&suits=${project.id}`));
+    console.error(`Sorted by fit for the first time: ${Math.round(first)} ms.`);
+    const fits: number[] = [];
+    for (let round = 0; round < 12; round++)
+      fits.push(
+        await timed(() => api.get(`/api/phrases?sort=fit&suits=${project.id}&offset=${round * 200}`)),
+      );
+    const { phrases } = (await api.get('/api/phrases?role=bass')).body as { phrases: { id: string }[] };
+    const alike: number[] = [];
+    for (const { id } of phrases.slice(0, 20))
+      alike.push(await timed(() => api.get(`/api/phrases/${id}/like`)));
+    const beside = await besideFacets(server.address);
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    const usableMs = await usableAfter(page, server.address);
+    const soundMs = await arrowToSound(page);
+    const figures = {
+      phrases: PHRASES,
+      listP95Ms: percentileOf(lists, 0.95),
+      facetsMs: middle(facets),
+      facetsP95Ms: percentileOf(facets, 0.95),
+      fitSortMs: middle(fits),
+      alikeMs: middle(alike),
+      besideP95Ms: beside,
+      soundMs,
+      usableMs,
+      serverMb: memoryOf(server.process.pid!),
+      dataMb: Number(execFileSync('du', ['-sm', dataDirectory], { encoding: 'utf8' }).split('\t')[0]),
+    };
+    return { bench: 'library', ours: usableMs, reference, ratio: usableMs / reference, unit: 'ms', figures };
+  } finally {
+    await browser.close();
+    await server.stop();
+    if (!process.env.BENCH_LIBRARY) rmSync(dataDirectory, { recursive: true, force: true });
+  }
+}
+
+async function usableOfDemo(): Promise<number> {
+  const server = await startTestServer({ demo: true });
+  const browser = await openBrowser();
+  try {
+    return await usableAfter(
+      await browser.newPage({ viewport: { width: 1280, height: 800 } }),
+      server.address,
+    );
+  } finally {
+    await browser.close();
+    await server.remove();
+  }
+}
+
+async function timed(run: () => Promise<unknown>): Promise<number> {
+  const start = performance.now();
+  await run();
+  return performance.now() - start;
+}
+
+/** How long another request takes, at the 95th percentile, while facets are counted without a pause. */
+async function besideFacets(address: string): Promise<number> {
+  const probe = new LatencyProbe(`${address}/api/projects`);
+  const end = performance.now() + 3000;
+  const api = apiClient(address);
+  for (let k = 0; performance.now() < end; k++) await api.get(`/api/phrases/facets?text=${k % 100}a`);
+  const taken = await probe.taken();
+  await probe.end();
+  return percentileOf(taken, 0.95);
+}
+
+async function usableAfter(page: Page, address: string): Promise<number> {
+  const start = performance.now();
+  await page.goto(`${address}/library`);
+  await page.getByRole('listbox').getByRole('option').nth(10).waitFor();
+  return performance.now() - start;
+}
+
+/** From an arrow key to the next phrase sounding, at the median. */
+async function arrowToSound(page: Page): Promise<number> {
+  await page.keyboard.press('Space');
+  await page.locator('[data-sounding="true"]').waitFor();
+  const times: number[] = [];
+  for (let k = 0; k < 12; k++) {
+    const before = await page.locator('[data-sounding="true"]').getAttribute('id');
+    times.push(
+      await timed(async () => {
+        await page.keyboard.press('ArrowDown');
+        await page.waitForFunction((id) => {
+          const row = document.querySelector('[data-sounding="true"]');
+          return row !== null && row.id !== id;
+        }, before);
+      }),
+    );
+  }
+  return middle(times);
+}
+
+/** Megabytes of a process that are in memory (proc(5)). */
+function memoryOf(pid: number): number {
+  const line = /VmRSS:\s+(\d+) kB/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))!;
+  return Math.round(Number(line[1]) / 1024);
+}

@@ -1,0 +1,366 @@
+import { GM_FAMILIES } from '../midi/gm.ts';
+import { PURPOSES } from '../music/form.ts';
+import type { Key } from '../music/key.ts';
+import { UNPITCHED, type Role } from '../split/roles.ts';
+import { FEATURES, featureAt, unpackFeatures } from './features.ts';
+import { FINGERPRINT, unpackFingerprint } from './fingerprint.ts';
+
+/** What a phrase tells of itself to be found by. */
+export interface CatalogRow {
+  id: string;
+  name: string;
+  /** Drafts are known, and not found. */
+  state: 'draft' | 'kept' | 'discarded';
+  role: Role;
+  /** As it is heard. */
+  key: Key | null;
+  bpm: number;
+  /** "4/4". */
+  meter: string;
+  bars: number;
+  program: number;
+  hasPickup: boolean;
+  /** " I V7 vi ", or empty. */
+  numerals: string;
+  tags: readonly string[];
+  take: string;
+  file: string;
+  part: string;
+  source: string | null;
+  project: string | null;
+  contributor: string | null;
+  rights: string;
+  sheaf: string | null;
+  /** 1..5, 0 for passed over. */
+  rating: number | null;
+  /** Baskets it is in. */
+  used: number;
+  /** Milliseconds since 1970, as `createdAt`. */
+  heardAt: number | null;
+  createdAt: number;
+  /** `packFeatures`, `harmonyProfile`, `packFingerprint`; empty where they are not known yet. */
+  features: Uint8Array;
+  profile: Uint8Array;
+  fingerprint: Uint8Array;
+}
+
+/** What a list can be narrowed by. Of each a phrase has one value at the most, but for its tags. */
+export const FACETS = [
+  'roles',
+  'keys',
+  'tempos',
+  'meters',
+  'bars',
+  'purposes',
+  'tags',
+  'sources',
+  'projects',
+  'people',
+  'rights',
+  'feels',
+  'densities',
+  'registers',
+  'sounds',
+  'loops',
+  'pickups',
+  'used',
+  'heard',
+  'ratings',
+] as const;
+export type FacetName = (typeof FACETS)[number];
+
+/** Facets of one value whose code stands in a column. */
+export type CodedFacet = Exclude<FacetName, 'tags'>;
+export const CODED_FACETS = FACETS.filter((name): name is CodedFacet => name !== 'tags');
+
+/** Lower ends of tempo bands lie so far apart, in BPM. */
+export const TEMPO_BAND = 10;
+
+export const FEELS = ['straight', 'light swing', 'medium swing', 'triplet swing'] as const;
+/** Up to these long shares of a pair of eighths (common practice). */
+const FEEL_ENDS = [0.535, 0.585, 0.645];
+
+export const DENSITIES = ['calm', 'middle', 'busy'] as const;
+export const REGISTERS = ['low', 'middle', 'high'] as const;
+
+const LOOP = 'loop';
+
+/** Words by number, from 1; 0 is none. */
+export interface Dictionary {
+  words: string[];
+  codes: Map<string, number>;
+}
+
+/**
+ * Everything a library's phrases are found by, as columns: a quarter of a million are looked through in milliseconds. A phrase keeps
+ * its place once it has one.
+ */
+export interface Catalog {
+  /** Counts changes. */
+  version: number;
+  size: number;
+  ids: string[];
+  places: Map<string, number>;
+  names: string[];
+  /** All words it can be found by, in lower case. */
+  texts: string[];
+  /** 0 draft, 1 kept, 2 discarded. */
+  states: Uint8Array;
+  dictionaries: Record<CodedFacet | 'tags' | 'numerals' | 'sheaves', Dictionary>;
+  coded: Record<CodedFacet | 'numerals', Uint32Array>;
+  /** Codes of tags. */
+  tags: (readonly number[])[];
+  /** The tag each tag stands under, by code; 0 for none. */
+  tagParents: number[];
+  /** Codes of the sheaves they are in; 0 for none. */
+  sheaves: Uint32Array;
+  bpm: Float32Array;
+  used: Uint16Array;
+  created: Float64Array;
+  /** `FEATURES.length` a phrase; NaN where they are not known. */
+  features: Float32Array;
+  profiles: Uint8Array[];
+  /** `FINGERPRINT` a phrase; 0 throughout where they are not known. */
+  fingerprints: Uint32Array;
+  /** Places by name, and those that have to be put among them again. */
+  byName: Int32Array;
+  unsorted: Set<number>;
+  /** Where the thirds of each role lie, and how many phrases that was worked out from. */
+  thirds: { density: Map<number, [number, number]>; register: Map<number, [number, number]>; from: number };
+}
+
+const STATES = ['draft', 'kept', 'discarded'] as const;
+
+export function stateCode(state: CatalogRow['state']): number {
+  return STATES.indexOf(state);
+}
+
+export function emptyCatalog(): Catalog {
+  const dictionary = (): Dictionary => ({ words: [''], codes: new Map() });
+  const names = [...CODED_FACETS, 'numerals'] as const;
+  return {
+    version: 0,
+    size: 0,
+    ids: [],
+    places: new Map(),
+    names: [],
+    texts: [],
+    states: new Uint8Array(0),
+    dictionaries: Object.fromEntries(
+      [...names, 'tags', 'sheaves'].map((name) => [name, dictionary()]),
+    ) as Catalog['dictionaries'],
+    coded: Object.fromEntries(names.map((name) => [name, new Uint32Array(0)])) as Catalog['coded'],
+    tags: [],
+    tagParents: [],
+    sheaves: new Uint32Array(0),
+    bpm: new Float32Array(0),
+    used: new Uint16Array(0),
+    created: new Float64Array(0),
+    features: new Float32Array(0),
+    profiles: [],
+    fingerprints: new Uint32Array(0),
+    byName: new Int32Array(0),
+    unsorted: new Set(),
+    thirds: { density: new Map(), register: new Map(), from: 0 },
+  };
+}
+
+/** Puts phrases in, or what has become of them. */
+export function putRows(catalog: Catalog, rows: readonly CatalogRow[]): void {
+  if (rows.length === 0) return;
+  for (const row of rows) putRow(catalog, row);
+  catalog.version++;
+  codeThirds(catalog, rows);
+}
+
+/** Says which tag stands under which. */
+export function putTagTree(catalog: Catalog, tags: readonly { name: string; under: string | null }[]): void {
+  const parents = Array<number>(catalog.dictionaries.tags.words.length).fill(0);
+  for (const { name, under } of tags)
+    if (under) parents[codeOf(catalog, 'tags', name)] = codeOf(catalog, 'tags', under);
+  if (parents.some((parent, code) => parent !== (catalog.tagParents[code] ?? 0))) catalog.version++;
+  catalog.tagParents = parents;
+}
+
+/** A tag and all that it stands under, itself first. */
+export function tagLine(catalog: Catalog, code: number): number[] {
+  const line: number[] = [];
+  for (let at = code; at > 0 && !line.includes(at); at = catalog.tagParents[at] ?? 0) line.push(at);
+  return line;
+}
+
+function putRow(catalog: Catalog, row: CatalogRow): void {
+  let at = catalog.places.get(row.id);
+  if (at === undefined) {
+    at = catalog.size++;
+    catalog.places.set(row.id, at);
+    if (at >= catalog.states.length) grow(catalog);
+  }
+  catalog.ids[at] = row.id;
+  const name = row.name.toLowerCase();
+  if (catalog.names[at] !== name) catalog.unsorted.add(at);
+  catalog.names[at] = name;
+  catalog.texts[at] = searchedText(row);
+  catalog.states[at] = stateCode(row.state);
+  catalog.sheaves[at] = row.sheaf ? codeOf(catalog, 'sheaves', row.sheaf) : 0;
+  catalog.bpm[at] = row.bpm;
+  catalog.used[at] = row.used;
+  catalog.created[at] = row.createdAt;
+  catalog.profiles[at] = row.profile;
+  if (row.fingerprint.length > 0)
+    catalog.fingerprints.set(unpackFingerprint(row.fingerprint), at * FINGERPRINT);
+  else catalog.fingerprints.fill(0, at * FINGERPRINT, (at + 1) * FINGERPRINT);
+  const features = row.features.length > 0 ? unpackFeatures(row.features) : null;
+  const width = FEATURES.length;
+  if (features) catalog.features.set(features, at * width);
+  else catalog.features.fill(NaN, at * width, (at + 1) * width);
+  for (const [facet, value] of Object.entries(valuesOf(row, features)))
+    catalog.coded[facet as CodedFacet][at] = value === null ? 0 : codeOf(catalog, facet as CodedFacet, value);
+  catalog.coded.numerals[at] = row.numerals ? codeOf(catalog, 'numerals', row.numerals) : 0;
+  catalog.tags[at] = row.tags.map((tag) => codeOf(catalog, 'tags', tag));
+}
+
+function searchedText(row: CatalogRow): string {
+  const { name, role, part, take, file, source, contributor, project, tags } = row;
+  return [name, role, part, take, file, source, contributor, project, ...tags]
+    .filter(Boolean)
+    .join('\n')
+    .toLowerCase();
+}
+
+/** The value of each facet but the thirds, which depend on the others. */
+function valuesOf(
+  row: CatalogRow,
+  features: Float32Array | null,
+): Record<Exclude<CodedFacet, 'densities' | 'registers'>, string | null> {
+  const { tags } = row;
+  const swing = features ? features[SWING]! : -1;
+  return {
+    roles: row.role,
+    keys: row.key ? `${row.key.tonic} ${row.key.mode}` : null,
+    tempos: String(Math.floor(row.bpm / TEMPO_BAND) * TEMPO_BAND),
+    meters: row.meter,
+    bars: String(row.bars),
+    purposes: tags.find((tag) => (PURPOSES as readonly string[]).includes(tag)) ?? null,
+    sources: row.source,
+    projects: row.project,
+    people: row.contributor,
+    rights: row.rights.trim() ? 'said' : 'not said',
+    feels: swing < 0 ? null : feelOf(swing),
+    sounds: UNPITCHED.has(row.role) ? null : (GM_FAMILIES[row.program >> 3] ?? null),
+    loops: tags.includes(LOOP) ? 'loop' : 'no loop',
+    pickups: row.hasPickup ? 'with a pickup' : 'no pickup',
+    used: row.used > 0 ? 'used' : 'never',
+    heard: row.heardAt === null ? 'never' : 'heard',
+    ratings: row.rating === null ? null : String(row.rating),
+  };
+}
+
+const [SWING, DENSITY, MEDIAN_PITCH] = [featureAt('swing'), featureAt('density'), featureAt('medianPitch')];
+
+/** "Straight" up to 53 %, and so on (common practice). */
+export function feelOf(swing: number): (typeof FEELS)[number] {
+  const at = FEEL_ENDS.findIndex((end) => swing < end);
+  return FEELS[at < 0 ? FEELS.length - 1 : at]!;
+}
+
+function codeOf(catalog: Catalog, name: keyof Catalog['dictionaries'], word: string): number {
+  const { words, codes } = catalog.dictionaries[name];
+  let code = codes.get(word);
+  if (code === undefined) {
+    code = words.length;
+    words.push(word);
+    codes.set(word, code);
+  }
+  return code;
+}
+
+const FIRST_ROOM = 1024;
+
+function grow(catalog: Catalog): void {
+  const room = Math.max(FIRST_ROOM, catalog.states.length * 2);
+  const larger = <Column extends Uint8Array | Uint16Array | Uint32Array | Float32Array | Float64Array>(
+    column: Column,
+    width = 1,
+  ): Column => {
+    const next = new (column.constructor as new (length: number) => Column)(room * width);
+    next.set(column);
+    return next;
+  };
+  catalog.states = larger(catalog.states);
+  catalog.sheaves = larger(catalog.sheaves);
+  catalog.bpm = larger(catalog.bpm);
+  catalog.used = larger(catalog.used);
+  catalog.created = larger(catalog.created);
+  catalog.features = larger(catalog.features, FEATURES.length);
+  catalog.fingerprints = larger(catalog.fingerprints, FINGERPRINT);
+  for (const name of Object.keys(catalog.coded) as (keyof Catalog['coded'])[])
+    catalog.coded[name] = larger(catalog.coded[name]);
+}
+
+/** The thirds of a role are looked for again where so much of the library is new. */
+const MUCH = 1.02;
+
+/** Fewer of a role have no thirds. */
+const FEWEST = 6;
+
+function codeThirds(catalog: Catalog, rows: readonly CatalogRow[]): void {
+  const { thirds, size } = catalog;
+  if (size > thirds.from * MUCH) {
+    thirds.density = thirdsBy(catalog, DENSITY);
+    thirds.register = thirdsBy(catalog, MEDIAN_PITCH);
+    thirds.from = size;
+    for (let at = 0; at < size; at++) codeThirdsOf(catalog, at);
+  } else for (const { id } of rows) codeThirdsOf(catalog, catalog.places.get(id)!);
+}
+
+function codeThirdsOf(catalog: Catalog, at: number): void {
+  const role = catalog.coded.roles[at]!;
+  const isPitched = !UNPITCHED.has(catalog.dictionaries.roles.words[role] as Role);
+  const code = (facet: 'densities' | 'registers', feature: number, words: readonly string[]) => {
+    const ends = (facet === 'densities' ? catalog.thirds.density : catalog.thirds.register).get(role);
+    const value = catalog.features[at * FEATURES.length + feature]!;
+    const third = !ends || Number.isNaN(value) ? -1 : value <= ends[0] ? 0 : value <= ends[1] ? 1 : 2;
+    catalog.coded[facet][at] = third < 0 ? 0 : codeOf(catalog, facet, words[third]!);
+  };
+  code('densities', DENSITY, DENSITIES);
+  if (isPitched) code('registers', MEDIAN_PITCH, REGISTERS);
+}
+
+function thirdsBy(catalog: Catalog, feature: number): Map<number, [number, number]> {
+  const byRole = new Map<number, number[]>();
+  for (let at = 0; at < catalog.size; at++) {
+    const value = catalog.features[at * FEATURES.length + feature]!;
+    if (Number.isNaN(value)) continue;
+    const role = catalog.coded.roles[at]!;
+    const values = byRole.get(role);
+    if (values) values.push(value);
+    else byRole.set(role, [value]);
+  }
+  const ends = new Map<number, [number, number]>();
+  for (const [role, values] of byRole) {
+    if (values.length < FEWEST) continue;
+    const sorted = Float64Array.from(values).sort();
+    ends.set(role, [sorted[Math.floor(sorted.length / 3)]!, sorted[Math.floor((2 * sorted.length) / 3)]!]);
+  }
+  return ends;
+}
+
+/** Places of all phrases by name, equal names by place. What is new is sorted, and put among the others. */
+export function placesByName(catalog: Catalog): Int32Array {
+  const { unsorted, names } = catalog;
+  if (unsorted.size === 0) return catalog.byName;
+  const before = (a: number, b: number) => (names[a]! < names[b]! ? -1 : names[a]! > names[b]! ? 1 : a - b);
+  const fresh = [...unsorted].sort(before);
+  const order = new Int32Array(catalog.size);
+  let [next, at] = [0, 0];
+  for (const place of catalog.byName) {
+    if (unsorted.has(place)) continue;
+    while (next < fresh.length && before(fresh[next]!, place) < 0) order[at++] = fresh[next++]!;
+    order[at++] = place;
+  }
+  while (next < fresh.length) order[at++] = fresh[next++]!;
+  catalog.byName = order;
+  unsorted.clear();
+  return order;
+}

@@ -1,0 +1,16 @@
+import { bpmOf, tempoAt } from '../music/timeline.ts';
+import type { Clip } from '../phrase/clip.ts';
+import type { Compared } from './alike.ts';
+import { strokesOf } from './strokes.ts';
+
+/** A phrase as it is compared with others: its notes, and its changes' line (`numeralLine`). */
+export interface PhraseAsKept {
+  clip: Clip;
+  numerals: string;
+}
+
+/** Strokes and changes of a phrase. The swing stays: both are played, and a twelfth of a beat lies between straight and swung. */
+export function comparedPhrase({ clip, numerals }: PhraseAsKept): Compared {
+  const bpm = bpmOf(tempoAt(clip.timeline, clip.pickup).microseconds);
+  return { ...strokesOf(clip, bpm), numerals };
+}

@@ -1,0 +1,195 @@
+import { stateCode, type Catalog } from './catalog.ts';
+import { FEATURES, featureAt, type FeatureName } from './features.ts';
+import { bandAt, BANDS, FINGERPRINT, inBand } from './fingerprint.ts';
+
+/** What "more like this" goes by, each with a weight of its own. */
+export const LIKE_WEIGHTS = ['rhythm', 'pitch', 'chords'] as const;
+export type LikeWeights = Record<(typeof LIKE_WEIGHTS)[number], number>;
+
+const places = FEATURES.filter((name) => name.startsWith('place'));
+const degrees = FEATURES.filter((name) => name.startsWith('degree'));
+
+/** Features of each kind, and what each is called where two phrases agree in it. */
+const KINDS: Record<keyof LikeWeights, readonly FeatureName[]> = {
+  rhythm: ['density', 'syncopation', 'medianLength', 'swing', 'grid', ...places],
+  pitch: ['medianPitch', 'low', 'high', 'polyphony', 'mostTogether'],
+  chords: degrees,
+};
+
+/** What an agreement is called; what stands together is told as one. */
+const WORDS: Partial<Record<FeatureName, string>> = {
+  density: 'as busy',
+  syncopation: 'as syncopated',
+  medianLength: 'notes as long',
+  swing: 'swings alike',
+  grid: 'the same grid',
+  medianPitch: 'as high',
+  polyphony: 'as full',
+  mostTogether: 'chords as large',
+};
+
+/** A phrase that is like another, the nearest first, and in what most. */
+export interface Like {
+  id: string;
+  distance: number;
+  agreements: string[];
+}
+
+/** Columns in one group count as one feature: eight places of the bar are no eight reasons. */
+function groupsOf(kind: keyof LikeWeights): { columns: number[]; words: string }[] {
+  const grouped = new Map<string, { columns: number[]; words: string }>();
+  for (const name of KINDS[kind]) {
+    const group = name.startsWith('place') ? 'place' : name.startsWith('degree') ? 'degree' : name;
+    const words =
+      group === 'place'
+        ? 'strokes on the same places'
+        : group === 'degree'
+          ? 'like chords'
+          : (WORDS[name] ?? 'like range');
+    const found = grouped.get(group) ?? { columns: [], words };
+    found.columns.push(featureAt(name));
+    grouped.set(group, found);
+  }
+  return [...grouped.values()];
+}
+
+const GROUPS = Object.fromEntries(LIKE_WEIGHTS.map((kind) => [kind, groupsOf(kind)])) as Record<
+  keyof LikeWeights,
+  { columns: number[]; words: string }[]
+>;
+
+/** Phrases most like one, of its role, by the features scaled inside the role. */
+export function moreLike(catalog: Catalog, id: string, weights: LikeWeights, count = 50): Like[] {
+  const own = catalog.places.get(id);
+  const width = FEATURES.length;
+  if (own === undefined || Number.isNaN(catalog.features[own * width]!)) return [];
+  const others = comparable(catalog, own);
+  const scale = scalesOf(catalog, others);
+  const groups = LIKE_WEIGHTS.flatMap((kind) =>
+    weights[kind] > 0
+      ? GROUPS[kind].map(({ columns, words }) => ({
+          columns,
+          words,
+          weight: weights[kind] / GROUPS[kind].length,
+        }))
+      : [],
+  );
+  const apart = (at: number, columns: readonly number[]) => {
+    let sum = 0;
+    for (const column of columns) {
+      const by =
+        (catalog.features[at * width + column]! - catalog.features[own * width + column]!) / scale[column]!;
+      sum += by * by;
+    }
+    return sum / columns.length;
+  };
+  const distances = new Float64Array(others.length);
+  others.forEach((at, k) => {
+    let sum = 0;
+    for (const { columns, weight } of groups) sum += weight * apart(at, columns);
+    distances[k] = sum;
+  });
+  const nearest = [...others.keys()].sort((a, b) => distances[a]! - distances[b]!).slice(0, count);
+  return nearest.map((k) => {
+    const at = others[k]!;
+    const agreeing = groups
+      .map(({ columns, words }) => ({ words, by: apart(at, columns) }))
+      .sort((a, b) => a.by - b.by);
+    return {
+      id: catalog.ids[at]!,
+      distance: Math.sqrt(distances[k]!),
+      agreements: [...new Set(agreeing.map(({ words }) => words))].slice(0, 2),
+    };
+  });
+}
+
+/** Other kept phrases of the same role whose features are known. */
+function comparable(catalog: Catalog, own: number): Int32Array {
+  const { roles } = catalog.coded;
+  const kept = stateCode('kept');
+  const found = new Int32Array(catalog.size);
+  let count = 0;
+  for (let at = 0; at < catalog.size; at++) {
+    if (at === own || roles[at] !== roles[own] || catalog.states[at] !== kept) continue;
+    if (!Number.isNaN(catalog.features[at * FEATURES.length]!)) found[count++] = at;
+  }
+  return found.slice(0, count);
+}
+
+/** Standard deviation of each feature; 1 where all have the same. */
+function scalesOf(catalog: Catalog, of: Int32Array): Float64Array {
+  const width = FEATURES.length;
+  const [sum, squares] = [new Float64Array(width), new Float64Array(width)];
+  for (const at of of)
+    for (let column = 0; column < width; column++) {
+      const value = catalog.features[at * width + column]!;
+      sum[column]! += value;
+      squares[column]! += value * value;
+    }
+  return sum.map((total, column) => {
+    const mean = total / Math.max(1, of.length);
+    const deviation = Math.sqrt(Math.max(0, squares[column]! / Math.max(1, of.length) - mean * mean));
+    return deviation > 1e-9 ? deviation : 1;
+  });
+}
+
+/** Ids of kept phrases that may be the same as one: those that share a band of its fingerprint, most bands first. */
+export function twinCandidates(catalog: Catalog, id: string, most: number): string[] {
+  const own = catalog.places.get(id);
+  if (own === undefined) return [];
+  const prints = catalog.fingerprints;
+  if (prints[own * FINGERPRINT] === 0) return [];
+  const kept = stateCode('kept');
+  const found: { at: number; bands: number }[] = [];
+  for (let at = 0; at < catalog.size; at++) {
+    if (at === own || catalog.states[at] !== kept) continue;
+    let bands = 0;
+    for (let band = 0; band < BANDS; band++) if (inBand(prints, own, at, band)) bands++;
+    if (bands > 0) found.push({ at, bands });
+  }
+  return found
+    .sort((a, b) => b.bands - a.bands)
+    .slice(0, most)
+    .map(({ at }) => catalog.ids[at]!);
+}
+
+/** More phrases in one bucket than this are everybody's pattern: they are compared with the first only. */
+const BUCKET = 40;
+
+/** Pairs of kept phrases that are worth comparing, each once, band by band. */
+export function candidatePairs(catalog: Catalog, band: number): [string, string][] {
+  const prints = catalog.fingerprints;
+  const kept = stateCode('kept');
+  const buckets = new Map<string, number[]>();
+  for (let at = 0; at < catalog.size; at++) {
+    if (catalog.states[at] !== kept || prints[at * FINGERPRINT] === 0) continue;
+    const key = bandKey(prints, at, band);
+    if (key === null) continue;
+    const bucket = buckets.get(key);
+    if (bucket) bucket.push(at);
+    else buckets.set(key, [at]);
+  }
+  const pairs: [string, string][] = [];
+  for (const bucket of buckets.values()) {
+    if (bucket.length < 2) continue;
+    for (let a = 0; a < (bucket.length > BUCKET ? 1 : bucket.length); a++)
+      for (let b = a + 1; b < bucket.length; b++) {
+        // A pair that an earlier band has found is not found again.
+        if (earlier(prints, bucket[a]!, bucket[b]!, band)) continue;
+        pairs.push([catalog.ids[bucket[a]!]!, catalog.ids[bucket[b]!]!]);
+      }
+  }
+  return pairs;
+}
+
+function bandKey(prints: Uint32Array, at: number, band: number): string | null {
+  const { from, width } = bandAt(band);
+  const base = at * FINGERPRINT + from;
+  if (prints[base] === 0xffffffff) return null;
+  return width === 1 ? String(prints[base]) : `${prints[base]} ${prints[base + 1]}`;
+}
+
+function earlier(prints: Uint32Array, a: number, b: number, band: number): boolean {
+  for (let before = 0; before < band; before++) if (inBand(prints, a, b, before)) return true;
+  return false;
+}

@@ -1,0 +1,9 @@
+import { restorePhrases } from '../../../server/library/phrase-changes.ts';
+import { endpoint, readBody } from '../_answer.ts';
+import { phrasesBeforeSchema } from '../_schemas.ts';
+
+/** Puts phrases back as they were before a change. */
+export const POST = endpoint(async ({ db }, context) => {
+  const { before } = await readBody(context, phrasesBeforeSchema);
+  await restorePhrases(db, before);
+});

@@ -1,0 +1,9 @@
+import { setApart } from '../../../server/library/twice.ts';
+import { endpoint, readBody } from '../_answer.ts';
+import { apartSchema } from '../_schemas.ts';
+
+/** Says that two phrases are different, never to be asked again; or takes that back. */
+export const POST = endpoint(async ({ db }, context) => {
+  const { phraseIds, apart } = await readBody(context, apartSchema);
+  await setApart(db, phraseIds as [string, string], apart);
+});

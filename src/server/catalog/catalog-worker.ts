@@ -1,0 +1,177 @@
+import { parentPort, workerData } from 'node:worker_threads';
+import { expose } from 'comlink';
+import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
+import { LRUCache } from 'lru-cache';
+import pg from 'pg';
+import { emptyCatalog, putRows, putTagTree } from '../../core/catalog/catalog.ts';
+import {
+  find,
+  fittedAt,
+  fitWithReasons,
+  sorted,
+  suiting,
+  type FacetCounts,
+  type FitMemory,
+  type Found,
+  type PhraseFilter,
+  type PhraseSort,
+  type Suiting,
+} from '../../core/catalog/find.ts';
+import type { Fit, FitContext } from '../../core/catalog/fit.ts';
+import { harmonyOfLibrary, type LibraryHarmony } from '../../core/catalog/harmony.ts';
+import {
+  candidatePairs,
+  moreLike,
+  twinCandidates,
+  type Like,
+  type LikeWeights,
+} from '../../core/catalog/similar.ts';
+import { allRows, firstOpen, rowsChangedSince, tagTree } from './rows.ts';
+
+/** What a list of phrases is asked for by. */
+export interface CatalogQuery {
+  filter: PhraseFilter;
+  sort: PhraseSort;
+  /** What they are to suit. */
+  suits: FitContext | null;
+  /** Phrases that play already. */
+  pins: readonly string[];
+  offset: number;
+  limit: number;
+}
+
+/** A page of a list. */
+export interface CatalogPage {
+  total: number;
+  ids: string[];
+  /** Null where nothing is asked for. */
+  fits: (Fit | null)[];
+}
+
+const { address } = workerData as { address: pg.ClientConfig };
+
+const catalog = emptyCatalog();
+let client: Promise<pg.Client> | null = null;
+/** The first transaction that has not been read for certain; null before anything was read. */
+let since: string | null = null;
+
+function connected(): Promise<pg.Client> {
+  client ??= (async () => {
+    const made = new pg.Client(address);
+    // The next question connects anew.
+    made.on('error', () => (client = null));
+    await made.connect();
+    return made;
+  })().catch((error: unknown) => {
+    client = null;
+    throw error;
+  });
+  return client;
+}
+
+/** Reads what is new. What was read before stays where this fails. */
+async function readNew(): Promise<void> {
+  const db = await connected();
+  const open = await firstOpen(db);
+  if (since === null) for await (const rows of allRows(db)) putRows(catalog, rows);
+  else putRows(catalog, await rowsChangedSince(db, since));
+  putTagTree(catalog, await tagTree(db));
+  since = open;
+}
+
+let reading: Promise<void> | null = null;
+let waiting: Promise<void> | null = null;
+
+/** The catalog as it is now: who asks while it is being read waits for the next reading, together with all who ask then. */
+function upToDate(): Promise<void> {
+  if (!reading) {
+    reading = readNew().finally(() => (reading = null));
+    return reading;
+  }
+  waiting ??= reading
+    .catch(() => {})
+    .then(() => {
+      waiting = null;
+      return upToDate();
+    });
+  return waiting;
+}
+
+/** What was found last: a list, its facets and its next pages are one question. */
+const found = new LRUCache<string, Found>({ max: 8 });
+let memory: FitMemory | null = null;
+
+function foundFor(filter: PhraseFilter): Found {
+  const key = `${catalog.version} ${JSON.stringify(filter)}`;
+  let known = found.get(key);
+  if (!known) found.set(key, (known = find(catalog, filter)));
+  return known;
+}
+
+function suitingFor({ suits, pins }: Pick<CatalogQuery, 'suits' | 'pins'>): Suiting | undefined {
+  if (!suits && pins.length === 0) return undefined;
+  const pinned = pins.flatMap((id) => {
+    const at = catalog.places.get(id);
+    return at === undefined ? [] : [fittedAt(catalog, at)];
+  });
+  const swings = pinned.map(({ swing }) => swing).filter((swing) => swing > 0);
+  const swing = swings.sort((a, b) => a - b)[swings.length >> 1];
+  const made = suiting(catalog, { ...suits, pinned, swing }, memory);
+  memory = made.memory;
+  return made;
+}
+
+const questions = {
+  async page(query: CatalogQuery): Promise<CatalogPage> {
+    await upToDate();
+    const { places, counts } = foundFor(query.filter);
+    const asked = suitingFor(query);
+    const order = sorted(catalog, places, query.sort, { bpm: query.suits?.bpm, suiting: asked });
+    const shown = [...order.subarray(query.offset, query.offset + query.limit)];
+    return {
+      total: counts.total,
+      ids: shown.map((at) => catalog.ids[at]!),
+      fits: shown.map((at) => (asked ? fitWithReasons(catalog, at, asked) : null)),
+    };
+  },
+
+  async counts(filter: PhraseFilter): Promise<FacetCounts> {
+    await upToDate();
+    return foundFor(filter).counts;
+  },
+
+  /** Ids of all that is found, by name. */
+  async ids(filter: PhraseFilter): Promise<string[]> {
+    await upToDate();
+    return [...sorted(catalog, foundFor(filter).places, 'name')].map((at) => catalog.ids[at]!);
+  },
+
+  async harmony(): Promise<LibraryHarmony> {
+    await upToDate();
+    return harmonyOfLibrary(catalog);
+  },
+
+  async like(id: string, weights: LikeWeights, count: number): Promise<Like[]> {
+    await upToDate();
+    return moreLike(catalog, id, weights, count);
+  },
+
+  async twins(id: string, most: number): Promise<string[]> {
+    await upToDate();
+    return twinCandidates(catalog, id, most);
+  },
+
+  async pairs(band: number): Promise<[string, string][]> {
+    await upToDate();
+    return candidatePairs(catalog, band);
+  },
+
+  async close(): Promise<void> {
+    await (await client)?.end();
+    client = null;
+  },
+};
+
+export type Questions = typeof questions;
+
+expose(questions, nodeEndpoint(parentPort!));

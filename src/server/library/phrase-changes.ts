@@ -1,0 +1,117 @@
+import { randomUUID } from 'node:crypto';
+import { eq, inArray, sql } from 'drizzle-orm';
+import type { Db } from '../db/client.ts';
+import { phrases, phraseTags, tags } from '../db/schema.ts';
+import { LibraryError } from './errors.ts';
+import { cleanTags, tagsOf } from './phrases.ts';
+
+/** What many phrases are told at once; what is left out stays as it is. */
+export interface PhraseChanges {
+  addTags?: readonly string[] | undefined;
+  removeTags?: readonly string[] | undefined;
+  /** 1..5, 0 for passed over, null for not rated. */
+  rating?: number | null | undefined;
+  projectId?: string | null | undefined;
+  rights?: string | undefined;
+}
+
+/** What a phrase was before: enough to put it back. */
+export interface PhraseBefore {
+  id: string;
+  tags: string[];
+  rating: number | null;
+  projectId: string | null;
+  rights: string;
+}
+
+/** Rows that are named in one statement. */
+const AT_ONCE = 2000;
+
+/**
+ * Tells many phrases the same, all or nothing, and answers what they were before. @throws LibraryError 422 where a phrase does not
+ * exist
+ */
+export async function changePhrases(
+  db: Db,
+  ids: readonly string[],
+  { addTags = [], removeTags = [], ...change }: PhraseChanges,
+): Promise<{ before: PhraseBefore[] }> {
+  const wanted = [...new Set(ids)];
+  return db.transaction(async (tx) => {
+    const before = await phrasesBefore(tx, wanted);
+    if (before.length < wanted.length)
+      throw new LibraryError(422, 'One of these phrases is not there. Nothing was changed.');
+    const told = Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined));
+    for (const some of pieces(wanted)) {
+      if (Object.keys(told).length > 0)
+        await tx
+          .update(phrases)
+          .set({ ...told, updatedAt: new Date() })
+          .where(inArray(phrases.id, some));
+      await addTagsTo(tx, some, cleanTags(addTags));
+      await removeTagsFrom(tx, some, cleanTags(removeTags));
+    }
+    return { before };
+  });
+}
+
+/** Puts phrases back as they were. */
+export async function restorePhrases(db: Db, before: readonly PhraseBefore[]): Promise<void> {
+  await db.transaction(async (tx) => {
+    for (const { id, tags: names, ...was } of before) {
+      await tx.update(phrases).set(was).where(eq(phrases.id, id));
+      await tx.delete(phraseTags).where(eq(phraseTags.phraseId, id));
+      await addTagsTo(tx, [id], cleanTags(names));
+    }
+  });
+}
+
+/** They were listened to, now. */
+export async function heardPhrases(db: Db, ids: readonly string[]): Promise<void> {
+  await db
+    .update(phrases)
+    .set({ heardAt: new Date() })
+    .where(inArray(phrases.id, [...ids]));
+}
+
+async function phrasesBefore(db: Db, ids: readonly string[]): Promise<PhraseBefore[]> {
+  const found: PhraseBefore[] = [];
+  for (const some of pieces(ids)) {
+    const rows = await db
+      .select({
+        id: phrases.id,
+        rating: phrases.rating,
+        projectId: phrases.projectId,
+        rights: phrases.rights,
+      })
+      .from(phrases)
+      .where(inArray(phrases.id, some));
+    const names = await tagsOf(db, some);
+    found.push(...rows.map((row) => ({ ...row, tags: names.get(row.id) ?? [] })));
+  }
+  return found;
+}
+
+async function addTagsTo(tx: Db, ids: readonly string[], names: readonly string[]): Promise<void> {
+  if (names.length === 0) return;
+  await tx
+    .insert(tags)
+    .values(names.map((name) => ({ id: randomUUID(), name })))
+    .onConflictDoNothing();
+  await tx.execute(sql`insert into ${phraseTags} (phrase_id, tag_id)
+    select p.id, t.id from ${phrases} p, ${tags} t
+    where ${inArray(sql`p.id`, [...ids])} and ${inArray(sql`t.name`, [...names])} on conflict do nothing`);
+}
+
+async function removeTagsFrom(tx: Db, ids: readonly string[], names: readonly string[]): Promise<void> {
+  if (names.length === 0) return;
+  await tx.execute(sql`delete from ${phraseTags} using ${tags}
+    where ${phraseTags.tagId} = ${tags.id} and ${inArray(phraseTags.phraseId, [...ids])}
+    and ${inArray(tags.name, [...names])}`);
+}
+
+function pieces<Value>(list: readonly Value[]): Value[][] {
+  return Array.from({ length: Math.ceil(list.length / AT_ONCE) }, (_, k) =>
+    list.slice(k * AT_ONCE, (k + 1) * AT_ONCE),
+  );
+}
