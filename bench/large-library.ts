@@ -50,9 +50,9 @@ async function multiply({ db }: Library): Promise<void> {
   for (let from = 0; from < PHRASES; from += AT_ONCE) {
     await db.execute(sql`truncate made`);
     await db.execute(sql`with rows as (
-        select gen_random_uuid() as new_id, p.*, k, n.id as new_take
-        from generate_series(${from}::int, ${from + AT_ONCE - 1}::int) k
-        join old_phrases p on p.n = 1 + k % ${phrases}::int join new_takes n on n.k = k % ${TAKES}::int),
+        select gen_random_uuid() as new_id, p.*, g.k, n.id as new_take
+        from generate_series(${from}::int, ${from + AT_ONCE - 1}::int) g(k)
+        join old_phrases p on p.n = 1 + g.k % ${phrases}::int join new_takes n on n.k = g.k % ${TAKES}::int),
       put as (
         insert into phrases (id, name, state, role, take_id, part_name, take_key, number, project_id, contributor_id, rights,
           note_count, length, pickup, start_bar, bars, key_tonic, key_mode, bpm, meter_numerator, meter_denominator, channel, program,

@@ -41,7 +41,7 @@ export async function bench(): Promise<BenchResult> {
         facets.push(await timed(() => api.get(`/api/phrases/facets?${asked}`)));
         lists.push(await timed(() => api.get(`/api/phrases?${asked}&offset=${round * 200}`)));
       }
-    const project = (await api.get('/api/projects')).body[0] as { id: string };
+    const project = (await api.get('/api/projects')).body.projects[0] as { id: string };
     const first = await timed(() => api.get(`/api/phrases?sort=fit&suits=${project.id}`));
     console.error(`Sorted by fit for the first time: ${Math.round(first)} ms.`);
     const fits: number[] = [];

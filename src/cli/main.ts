@@ -6,7 +6,9 @@ import { backupCommand, rebuildCommand, restoreCommand, type LibraryOptions } fr
 import { intakeCommand, type IntakeOptions } from './intake.ts';
 import { Refusal, type Output } from './output.ts';
 import { readCommand } from './read.ts';
+import { alikeCommand } from './alike.ts';
 import { analyzeCommand } from './analyze.ts';
+import { fitCommand, type FitOptions } from './fit.ts';
 import { splitCommand, type SplitOptions } from './split.ts';
 
 /** Runs a command line. Returns the exit code: 0 done, 1 something was refused, 2 wrong usage. */
@@ -64,6 +66,26 @@ export async function run(args: readonly string[]): Promise<number> {
     .option('--json', 'one JSON document on standard output')
     .action(async (file: string, options: NormalizeOptions & { json?: boolean }) => {
       code = await normalizeCommand(file, options, output(options.json));
+    });
+  program
+    .command('fit')
+    .argument('<file...>')
+    .description('how well files suit a key, tempo, meter and chart, with the reasons')
+    .option('--key <key>', 'such as "G major"')
+    .option('--bpm <tempo>', 'BPM')
+    .option('--meter <meter>', 'such as 4/4')
+    .option('--chart <chart>', 'the chords they are to go with, such as "Dm | Gm A7 | Dm"')
+    .option('--json', 'one JSON document on standard output')
+    .action((files: string[], options: FitOptions & { json?: boolean }) => {
+      code = fitCommand(files, options, output(options.json));
+    });
+  program
+    .command('alike')
+    .argument('<file...>')
+    .description('what files have in common: the same notes, moved, at another tempo, varied')
+    .option('--json', 'one JSON document on standard output')
+    .action((files: string[], options: { json?: boolean }) => {
+      code = alikeCommand(files, output(options.json));
     });
   const data = ['--data <dir>', "the library (DATA_DIR, or data in the application's folder)"] as const;
   program

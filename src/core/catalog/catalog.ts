@@ -38,7 +38,12 @@ export interface CatalogRow {
   /** Milliseconds since 1970, as `createdAt`. */
   heardAt: number | null;
   createdAt: number;
-  /** `packFeatures`, `harmonyProfile`, `packFingerprint`; empty where they are not known yet. */
+}
+
+/** What a phrase is compared by; empty where it is not known yet. */
+export interface CatalogMarks {
+  id: string;
+  /** `packFeatures`, `harmonyProfile`, `packFingerprint`. */
   features: Uint8Array;
   profile: Uint8Array;
   fingerprint: Uint8Array;
@@ -85,6 +90,8 @@ export const REGISTERS = ['low', 'middle', 'high'] as const;
 
 const LOOP = 'loop';
 
+const NONE = new Uint8Array();
+
 /** Words by number, from 1; 0 is none. */
 export interface Dictionary {
   words: string[];
@@ -125,8 +132,14 @@ export interface Catalog {
   /** Places by name, and those that have to be put among them again. */
   byName: Int32Array;
   unsorted: Set<number>;
-  /** Where the thirds of each role lie, and how many phrases that was worked out from. */
-  thirds: { density: Map<number, [number, number]>; register: Map<number, [number, number]>; from: number };
+  /** Where the thirds of each role lie, and of which version. */
+  thirds: {
+    density: Map<number, [number, number]>;
+    register: Map<number, [number, number]>;
+    version: number;
+    /** So many phrases there were. */
+    from: number;
+  };
 }
 
 const STATES = ['draft', 'kept', 'discarded'] as const;
@@ -161,7 +174,7 @@ export function emptyCatalog(): Catalog {
     fingerprints: new Uint32Array(0),
     byName: new Int32Array(0),
     unsorted: new Set(),
-    thirds: { density: new Map(), register: new Map(), from: 0 },
+    thirds: { density: new Map(), register: new Map(), version: -1, from: 0 },
   };
 }
 
@@ -170,7 +183,16 @@ export function putRows(catalog: Catalog, rows: readonly CatalogRow[]): void {
   if (rows.length === 0) return;
   for (const row of rows) putRow(catalog, row);
   catalog.version++;
-  codeThirds(catalog, rows);
+}
+
+/** Puts in what phrases are compared by. A phrase that is not there has none. */
+export function putMarks(catalog: Catalog, marks: readonly CatalogMarks[]): void {
+  if (marks.length === 0) return;
+  for (const one of marks) {
+    const at = catalog.places.get(one.id);
+    if (at !== undefined) putMarksAt(catalog, at, one);
+  }
+  catalog.version++;
 }
 
 /** Says which tag stands under which. */
@@ -195,6 +217,7 @@ function putRow(catalog: Catalog, row: CatalogRow): void {
     at = catalog.size++;
     catalog.places.set(row.id, at);
     if (at >= catalog.states.length) grow(catalog);
+    putMarksAt(catalog, at, { id: row.id, features: NONE, profile: NONE, fingerprint: NONE });
   }
   catalog.ids[at] = row.id;
   const name = row.name.toLowerCase();
@@ -206,18 +229,24 @@ function putRow(catalog: Catalog, row: CatalogRow): void {
   catalog.bpm[at] = row.bpm;
   catalog.used[at] = row.used;
   catalog.created[at] = row.createdAt;
-  catalog.profiles[at] = row.profile;
-  if (row.fingerprint.length > 0)
-    catalog.fingerprints.set(unpackFingerprint(row.fingerprint), at * FINGERPRINT);
-  else catalog.fingerprints.fill(0, at * FINGERPRINT, (at + 1) * FINGERPRINT);
-  const features = row.features.length > 0 ? unpackFeatures(row.features) : null;
-  const width = FEATURES.length;
-  if (features) catalog.features.set(features, at * width);
-  else catalog.features.fill(NaN, at * width, (at + 1) * width);
-  for (const [facet, value] of Object.entries(valuesOf(row, features)))
+  for (const [facet, value] of Object.entries(valuesOf(row)))
     catalog.coded[facet as CodedFacet][at] = value === null ? 0 : codeOf(catalog, facet as CodedFacet, value);
   catalog.coded.numerals[at] = row.numerals ? codeOf(catalog, 'numerals', row.numerals) : 0;
   catalog.tags[at] = row.tags.map((tag) => codeOf(catalog, 'tags', tag));
+}
+
+function putMarksAt(catalog: Catalog, at: number, { features, profile, fingerprint }: CatalogMarks): void {
+  // What another version of the methods wrote is not known yet.
+  const known = features.length === 4 * FEATURES.length ? unpackFeatures(features) : null;
+  if (known) catalog.features.set(known, at * FEATURES.length);
+  else catalog.features.fill(NaN, at * FEATURES.length, (at + 1) * FEATURES.length);
+  if (fingerprint.length === 4 * FINGERPRINT)
+    catalog.fingerprints.set(unpackFingerprint(fingerprint), at * FINGERPRINT);
+  else catalog.fingerprints.fill(0, at * FINGERPRINT, (at + 1) * FINGERPRINT);
+  catalog.profiles[at] = profile;
+  codeThirdsOf(catalog, at);
+  const swing = known?.[SWING] ?? -1;
+  catalog.coded.feels[at] = swing < 0 ? 0 : codeOf(catalog, 'feels', feelOf(swing));
 }
 
 function searchedText(row: CatalogRow): string {
@@ -228,13 +257,11 @@ function searchedText(row: CatalogRow): string {
     .toLowerCase();
 }
 
-/** The value of each facet but the thirds, which depend on the others. */
+/** The value of each facet but those that its marks tell. */
 function valuesOf(
   row: CatalogRow,
-  features: Float32Array | null,
-): Record<Exclude<CodedFacet, 'densities' | 'registers'>, string | null> {
+): Record<Exclude<CodedFacet, 'feels' | 'densities' | 'registers'>, string | null> {
   const { tags } = row;
-  const swing = features ? features[SWING]! : -1;
   return {
     roles: row.role,
     keys: row.key ? `${row.key.tonic} ${row.key.mode}` : null,
@@ -246,7 +273,6 @@ function valuesOf(
     projects: row.project,
     people: row.contributor,
     rights: row.rights.trim() ? 'said' : 'not said',
-    feels: swing < 0 ? null : feelOf(swing),
     sounds: UNPITCHED.has(row.role) ? null : (GM_FAMILIES[row.program >> 3] ?? null),
     loops: tags.includes(LOOP) ? 'loop' : 'no loop',
     pickups: row.hasPickup ? 'with a pickup' : 'no pickup',
@@ -298,20 +324,23 @@ function grow(catalog: Catalog): void {
     catalog.coded[name] = larger(catalog.coded[name]);
 }
 
-/** The thirds of a role are looked for again where so much of the library is new. */
-const MUCH = 1.02;
+/** The thirds are looked for again where a hundredth of a library is new; in a small one, always. */
+const MUCH = 100;
+const LARGE = 5000;
 
 /** Fewer of a role have no thirds. */
 const FEWEST = 6;
 
-function codeThirds(catalog: Catalog, rows: readonly CatalogRow[]): void {
+/** Says of every phrase in which third of its role its density and its register are. Before one finds by them. */
+export function codeThirds(catalog: Catalog): void {
   const { thirds, size } = catalog;
-  if (size > thirds.from * MUCH) {
-    thirds.density = thirdsBy(catalog, DENSITY);
-    thirds.register = thirdsBy(catalog, MEDIAN_PITCH);
-    thirds.from = size;
-    for (let at = 0; at < size; at++) codeThirdsOf(catalog, at);
-  } else for (const { id } of rows) codeThirdsOf(catalog, catalog.places.get(id)!);
+  // In a large library a few phrases move no third: they are coded where they are put in.
+  if (thirds.version === catalog.version || Math.abs(size - thirds.from) * MUCH < size - LARGE) return;
+  thirds.density = thirdsBy(catalog, DENSITY);
+  thirds.register = thirdsBy(catalog, MEDIAN_PITCH);
+  thirds.version = catalog.version;
+  thirds.from = size;
+  for (let at = 0; at < size; at++) codeThirdsOf(catalog, at);
 }
 
 function codeThirdsOf(catalog: Catalog, at: number): void {

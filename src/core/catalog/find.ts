@@ -2,6 +2,7 @@ import { relativeKey, MODES, type Key, type Mode } from '../music/key.ts';
 import type { Role } from '../split/roles.ts';
 import {
   CODED_FACETS,
+  codeThirds,
   FACETS,
   FEELS,
   placesByName,
@@ -71,6 +72,7 @@ interface Narrowing {
 
 /** Finds phrases, and counts what they could be narrowed or widened to, in one pass. */
 export function find(catalog: Catalog, filter: PhraseFilter): Found {
+  codeThirds(catalog);
   const fits = testOf(catalog, filter);
   const narrowings = narrowingsOf(catalog, filter);
   const wanted = stateCode(filter.aside ? 'discarded' : 'kept');

@@ -1,54 +1,55 @@
 import { PLACES, type Stroked } from './strokes.ts';
 
-/** So many smallest hashes, then the hash of its rhythm and of its pitches, each alone. */
-const HASHES = 64;
+/** Values of a fingerprint: half of them hash shapes with their time, half the shapes alone. */
+const TIMED = 32;
+const TIMELESS = 32;
+export const FINGERPRINT = TIMED + TIMELESS;
 
-/** Values of a fingerprint. */
-export const FINGERPRINT = HASHES + 2;
+/** What no shingle has left. */
+const EMPTY = 0xffffffff;
 
-/** Values of a band: phrases that agree in one are compared. */
-const BAND = 2;
-
-/** Strokes that make a shingle: of a line, of chords; beats, of drums. */
-const LINE = 4;
-const CHORDS = 3;
+/** Notes of a line that make a shingle, and beats of drums. */
+const NOTES = 4;
 const BEATS = 2;
-
-/** More notes a stroke than this, and it is chords. */
-const LINE_NOTES = 1.3;
 
 /**
  * MinHash of a phrase's shingles (Broder, "On the resemblance and containment of documents", 1997), free of transposition, tempo
- * and drum layout: the more values two of them share, the more the phrases do.
+ * and drum layout: the more values two of them share, the more the phrases do. Playing that is not on a grid rounds to other
+ * places in another resolution: what stands without its time is found all the same.
  */
 export function fingerprintOf(stroked: Stroked): Uint32Array {
-  const shingles = stroked.isPitched ? pitchedShingles(stroked) : drumShingles(stroked);
-  const least = new Uint32Array(FINGERPRINT).fill(0xffffffff);
-  for (const shingle of shingles)
-    for (let k = 0; k < HASHES; k++) {
-      const value = mixed(shingle ^ Math.imul(k + 1, 0x9e3779b1));
-      if (value < least[k]!) least[k] = value;
-    }
-  least[HASHES] = hashOf(distances(stroked).join());
-  least[HASHES + 1] = hashOf(shapes(stroked).join());
+  const [timed, timeless] = stroked.isPitched ? pitchedShingles(stroked) : drumShingles(stroked);
+  const least = new Uint32Array(FINGERPRINT).fill(EMPTY);
+  hashInto(least, timed, 0, TIMED);
+  hashInto(least, timeless, TIMED, FINGERPRINT);
   return least;
 }
 
-/** Bands of a fingerprint: of its hashes, then its rhythm alone, then its pitches alone. */
-export const BANDS = HASHES / BAND + 2;
-
-/** Where a band stands in a fingerprint, and how wide it is. */
-export function bandAt(band: number): { from: number; width: number } {
-  const isAlone = band >= HASHES / BAND;
-  return { from: isAlone ? HASHES + band - HASHES / BAND : band * BAND, width: isAlone ? 1 : BAND };
+function hashInto(least: Uint32Array, shingles: readonly number[], from: number, to: number): void {
+  for (const shingle of shingles)
+    for (let k = from; k < to; k++) {
+      const value = mixed(shingle ^ Math.imul(k + 1, 0x9e3779b1));
+      if (value < least[k]!) least[k] = value;
+    }
 }
 
-/** Whether two of many fingerprints, one after the other, agree in a band. */
-export function inBand(prints: Uint32Array, a: number, b: number, band: number): boolean {
-  const { from, width } = bandAt(band);
-  const [x, y] = [a * FINGERPRINT + from, b * FINGERPRINT + from];
-  if (prints[x] === 0xffffffff || prints[x] !== prints[y]) return false;
-  return width === 1 || prints[x + 1] === prints[y + 1];
+/** How many values two of many fingerprints share, one after the other in one array. */
+export function sharedValues(prints: Uint32Array, a: number, b: number): number {
+  let shared = 0;
+  for (let k = 0; k < FINGERPRINT; k++) if (shareValue(prints, a, b, k)) shared++;
+  return shared;
+}
+
+/** Whether two of many fingerprints share a value. */
+export function shareValue(prints: Uint32Array, a: number, b: number, k: number): boolean {
+  const value = prints[a * FINGERPRINT + k]!;
+  return value !== EMPTY && value === prints[b * FINGERPRINT + k];
+}
+
+/** A value by which fingerprints are put together; null where there is none. */
+export function valueAt(prints: Uint32Array, at: number, k: number): number | null {
+  const value = prints[at * FINGERPRINT + k]!;
+  return value === EMPTY ? null : value;
 }
 
 /** Little-endian. */
@@ -65,41 +66,59 @@ export function unpackFingerprint(bytes: Uint8Array): Uint32Array {
   return Uint32Array.from({ length: FINGERPRINT }, (_, k) => view.getUint32(4 * k, true));
 }
 
-function distances({ strokes }: Stroked): number[] {
-  return strokes.slice(1).map(({ place }, k) => place - strokes[k]!.place);
+type Shingles = [timed: number[], timeless: number[]];
+
+/**
+ * Of the highest and of the lowest notes, the steps of four after each other, with the distances between them and without. Whole
+ * chords would be lost with one note of theirs.
+ */
+function pitchedShingles({ strokes }: Stroked): Shingles {
+  const [tops, bottoms] = [
+    strokes.map(({ pitches }) => pitches.at(-1)!),
+    strokes.map(({ pitches }) => pitches[0]!),
+  ];
+  const steps = (line: readonly number[]) => line.slice(1).map((pitch, k) => pitch - line[k]!);
+  const distances = strokes.slice(1).map(({ place }, k) => place - strokes[k]!.place);
+  const both = [steps(tops), steps(bottoms)];
+  return [
+    both.flatMap((line) =>
+      windows(
+        line.map((step, k) => `${step}@${distances[k]}`),
+        NOTES - 1,
+      ),
+    ),
+    both.flatMap((line) => windows(line.map(String), NOTES - 1)),
+  ];
 }
 
-/** Of each stroke the intervals over its lowest note, and that note's step from the one before; of drums its pieces. */
-function shapes({ isPitched, strokes }: Stroked): string[] {
-  return strokes.map(({ pitches }, k) => {
-    if (!isPitched) return pitches.join('.');
-    const low = pitches[0]!;
-    const step = k > 0 ? low - strokes[k - 1]!.pitches[0]! : 0;
-    return [step, ...pitches.slice(1).map((pitch) => pitch - low)].join('.');
-  });
-}
-
-function pitchedShingles(stroked: Stroked): number[] {
-  const { strokes } = stroked;
-  const notes = strokes.reduce((sum, { pitches }) => sum + pitches.length, 0);
-  const wide = notes / Math.max(1, strokes.length) > LINE_NOTES ? CHORDS : LINE;
-  const shape = shapes(stroked).slice(1);
-  const tokens = distances(stroked).map((distance, k) => `${shape[k]}@${distance}`);
-  // What is shorter than a shingle is one of its own.
-  const width = Math.min(wide, Math.max(1, tokens.length));
-  return windows(tokens, width);
-}
-
-function drumShingles({ strokes, bar, bars }: Stroked): number[] {
-  const beats = Array.from({ length: Math.max(1, Math.round((bar * bars) / PLACES)) }, () => '');
+/** Of two beats after each other, what is struck where: of all pieces together, and of each alone. */
+function drumShingles({ strokes, bar, bars }: Stroked): Shingles {
+  const count = Math.max(1, Math.round((bar * bars) / PLACES));
+  const beats = Array.from({ length: count }, () => '');
+  const byPiece = new Map<number, string[]>();
   for (const { place, pitches } of strokes) {
     const beat = Math.floor(place / PLACES);
-    if (beat >= 0 && beat < beats.length) beats[beat] += `${place - beat * PLACES}=${pitches.join('.')};`;
+    if (beat < 0 || beat >= count) continue;
+    const within = place - beat * PLACES;
+    beats[beat] += `${within}=${pitches.join('.')};`;
+    for (const piece of pitches) {
+      const own = byPiece.get(piece) ?? beats.map(() => '');
+      own[beat] += `${within};`;
+      byPiece.set(piece, own);
+    }
   }
-  return windows(beats, Math.min(BEATS, beats.length));
+  const alone = [...byPiece].flatMap(([piece, own]) =>
+    windows(
+      own.map((places) => `${piece}:${places}`),
+      BEATS,
+    ),
+  );
+  return [windows(beats, BEATS), alone];
 }
 
-function windows(tokens: readonly string[], width: number): number[] {
+/** Every stretch of so many tokens; what is shorter is one of its own. */
+function windows(tokens: readonly string[], most: number): number[] {
+  const width = Math.max(1, Math.min(most, tokens.length));
   const count = Math.max(0, tokens.length - width + 1);
   return Array.from({ length: count }, (_, k) => hashOf(tokens.slice(k, k + width).join('|')));
 }

@@ -105,6 +105,8 @@ export interface PreparedFit {
   context: FitContext;
   /** Of each half of a bar of the chart, the pitch classes that fit, as bits; where only a key is said, one for all. */
   masks: Uint16Array | null;
+  /** Of each half of a bar of the chart, the chord notes alone. */
+  chords: Uint16Array | null;
   chartBars: number;
 }
 
@@ -112,17 +114,20 @@ export function prepareFit(context: FitContext): PreparedFit {
   const { chart, key } = context;
   if (chart && chart.length > 0) {
     const beats = Math.max(...chart.flat().map(({ beat, beats: long }) => beat + long), 1);
-    const masks = chart.flatMap((bar) =>
-      Array.from({ length: PROFILE_PARTS }, (_, half) => {
-        const [from, to] = [(half * beats) / PROFILE_PARTS, ((half + 1) * beats) / PROFILE_PARTS];
-        const sounding = bar.filter(({ beat, beats: long }) => beat < to && beat + long > from);
-        if (sounding.length === 0) return ALL;
-        return sounding.reduce((mask, chord) => mask | chordMask(chord, key ?? null), 0);
-      }),
-    );
-    return { context, masks: Uint16Array.from(masks), chartBars: chart.length };
+    const masksIn = (of: Key | null) =>
+      Uint16Array.from(
+        chart.flatMap((bar) =>
+          Array.from({ length: PROFILE_PARTS }, (_, half) => {
+            const [from, to] = [(half * beats) / PROFILE_PARTS, ((half + 1) * beats) / PROFILE_PARTS];
+            const sounding = bar.filter(({ beat, beats: long }) => beat < to && beat + long > from);
+            if (sounding.length === 0) return ALL;
+            return sounding.reduce((mask, chord) => mask | chordMask(chord, of), 0);
+          }),
+        ),
+      );
+    return { context, masks: masksIn(key ?? null), chords: masksIn(null), chartBars: chart.length };
   }
-  return { context, masks: key ? Uint16Array.of(scaleMask(key)) : null, chartBars: 0 };
+  return { context, masks: key ? Uint16Array.of(scaleMask(key)) : null, chords: null, chartBars: 0 };
 }
 
 const ALL = 0xfff;
@@ -160,18 +165,23 @@ function harmonyFrom(profile: Uint8Array, tonic: number, masks: Uint16Array, fro
   return all > 0 ? fits / all : 1;
 }
 
-/** The best share over all bar offsets that keep the phrase whole, and the offset. */
+/** The best share over all bar offsets that keep the phrase whole, of equals the one with most chord notes; and the offset. */
 export function bestHarmony(
   phrase: Pick<Fitted, 'profile' | 'key' | 'bars'>,
-  { masks, chartBars, context }: PreparedFit,
+  { masks, chords, chartBars, context }: PreparedFit,
 ): { score: number; from: number } | null {
   if (!masks || phrase.profile.length === 0) return null;
   const tonic =
     phrase.key && context.key ? keyInProject(phrase.key, context.key).tonic : (phrase.key?.tonic ?? 0);
-  let best = { score: -1, from: 0 };
-  for (let from = 0; from <= Math.max(0, chartBars - phrase.bars); from++) {
+  const last = Math.max(0, chartBars - phrase.bars);
+  const onChords = (from: number) =>
+    chords && last > 0 ? harmonyFrom(phrase.profile, tonic, chords, from) : 0;
+  let best = { score: -1, from: 0, onChords: 0 };
+  for (let from = 0; from <= last; from++) {
     const score = harmonyFrom(phrase.profile, tonic, masks, from);
-    if (score > best.score + 1e-9) best = { score, from };
+    if (score < best.score - 1e-9) continue;
+    const share = onChords(from);
+    if (score > best.score + 1e-9 || share > best.onChords + 1e-9) best = { score, from, onChords: share };
   }
   return best;
 }

@@ -1,6 +1,6 @@
 import { stateCode, type Catalog } from './catalog.ts';
 import { FEATURES, featureAt, type FeatureName } from './features.ts';
-import { bandAt, BANDS, FINGERPRINT, inBand } from './fingerprint.ts';
+import { FINGERPRINT, sharedValues, shareValue, valueAt } from './fingerprint.ts';
 
 /** What "more like this" goes by, each with a weight of its own. */
 export const LIKE_WEIGHTS = ['rhythm', 'pitch', 'chords'] as const;
@@ -133,63 +133,58 @@ function scalesOf(catalog: Catalog, of: Int32Array): Float64Array {
   });
 }
 
-/** Ids of kept phrases that may be the same as one: those that share a band of its fingerprint, most bands first. */
+/** Ids of kept phrases that may be the same as one: those whose fingerprints share most with its own. */
 export function twinCandidates(catalog: Catalog, id: string, most: number): string[] {
   const own = catalog.places.get(id);
   if (own === undefined) return [];
-  const prints = catalog.fingerprints;
-  if (prints[own * FINGERPRINT] === 0) return [];
   const kept = stateCode('kept');
-  const found: { at: number; bands: number }[] = [];
+  const found: { at: number; shared: number }[] = [];
   for (let at = 0; at < catalog.size; at++) {
     if (at === own || catalog.states[at] !== kept) continue;
-    let bands = 0;
-    for (let band = 0; band < BANDS; band++) if (inBand(prints, own, at, band)) bands++;
-    if (bands > 0) found.push({ at, bands });
+    const shared = sharedValues(catalog.fingerprints, own, at);
+    if (shared > 0) found.push({ at, shared });
   }
   return found
-    .sort((a, b) => b.bands - a.bands)
+    .sort((a, b) => b.shared - a.shared)
     .slice(0, most)
     .map(({ at }) => catalog.ids[at]!);
 }
 
-/** More phrases in one bucket than this are everybody's pattern: they are compared with the first only. */
-const BUCKET = 40;
+/** Passes in which all pairs that are worth comparing are found. */
+export const PASSES = FINGERPRINT;
 
-/** Pairs of kept phrases that are worth comparing, each once, band by band. */
-export function candidatePairs(catalog: Catalog, band: number): [string, string][] {
+/** Fewer values that two share are chance. */
+const FEWEST_SHARED = 3;
+
+/** More phrases with one value than this have everybody's pattern: they are compared with the first only. */
+const CROWD = 40;
+
+/** Pairs of kept phrases that are worth comparing: in each pass those that share one value, none twice. */
+export function candidatePairs(catalog: Catalog, pass: number): [string, string][] {
   const prints = catalog.fingerprints;
   const kept = stateCode('kept');
-  const buckets = new Map<string, number[]>();
+  const byValue = new Map<number, number[]>();
   for (let at = 0; at < catalog.size; at++) {
-    if (catalog.states[at] !== kept || prints[at * FINGERPRINT] === 0) continue;
-    const key = bandKey(prints, at, band);
-    if (key === null) continue;
-    const bucket = buckets.get(key);
-    if (bucket) bucket.push(at);
-    else buckets.set(key, [at]);
+    const value = catalog.states[at] === kept ? valueAt(prints, at, pass) : null;
+    // 0 throughout: it is not known yet.
+    if (value === null || value === 0) continue;
+    const others = byValue.get(value);
+    if (others) others.push(at);
+    else byValue.set(value, [at]);
   }
   const pairs: [string, string][] = [];
-  for (const bucket of buckets.values()) {
-    if (bucket.length < 2) continue;
-    for (let a = 0; a < (bucket.length > BUCKET ? 1 : bucket.length); a++)
-      for (let b = a + 1; b < bucket.length; b++) {
-        // A pair that an earlier band has found is not found again.
-        if (earlier(prints, bucket[a]!, bucket[b]!, band)) continue;
-        pairs.push([catalog.ids[bucket[a]!]!, catalog.ids[bucket[b]!]!]);
+  for (const crowd of byValue.values())
+    for (let a = 0; a < (crowd.length > CROWD ? 1 : crowd.length - 1); a++)
+      for (let b = a + 1; b < crowd.length; b++) {
+        if (sharedBefore(prints, crowd[a]!, crowd[b]!, pass)) continue;
+        if (sharedValues(prints, crowd[a]!, crowd[b]!) < FEWEST_SHARED) continue;
+        pairs.push([catalog.ids[crowd[a]!]!, catalog.ids[crowd[b]!]!]);
       }
-  }
   return pairs;
 }
 
-function bandKey(prints: Uint32Array, at: number, band: number): string | null {
-  const { from, width } = bandAt(band);
-  const base = at * FINGERPRINT + from;
-  if (prints[base] === 0xffffffff) return null;
-  return width === 1 ? String(prints[base]) : `${prints[base]} ${prints[base + 1]}`;
-}
-
-function earlier(prints: Uint32Array, a: number, b: number, band: number): boolean {
-  for (let before = 0; before < band; before++) if (inBand(prints, a, b, before)) return true;
+/** Whether an earlier pass has found the pair. */
+function sharedBefore(prints: Uint32Array, a: number, b: number, pass: number): boolean {
+  for (let before = 0; before < pass; before++) if (shareValue(prints, a, b, before)) return true;
   return false;
 }

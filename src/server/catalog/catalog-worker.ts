@@ -3,7 +3,7 @@ import { expose } from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import { LRUCache } from 'lru-cache';
 import pg from 'pg';
-import { emptyCatalog, putRows, putTagTree } from '../../core/catalog/catalog.ts';
+import { emptyCatalog, putMarks, putRows, putTagTree } from '../../core/catalog/catalog.ts';
 import {
   find,
   fittedAt,
@@ -26,7 +26,7 @@ import {
   type Like,
   type LikeWeights,
 } from '../../core/catalog/similar.ts';
-import { allRows, firstOpen, rowsChangedSince, tagTree } from './rows.ts';
+import { allMarks, allRows, changedSince, firstOpen, tagTree } from './rows.ts';
 
 /** What a list of phrases is asked for by. */
 export interface CatalogQuery {
@@ -73,8 +73,14 @@ function connected(): Promise<pg.Client> {
 async function readNew(): Promise<void> {
   const db = await connected();
   const open = await firstOpen(db);
-  if (since === null) for await (const rows of allRows(db)) putRows(catalog, rows);
-  else putRows(catalog, await rowsChangedSince(db, since));
+  if (since === null) {
+    for await (const rows of allRows(db)) putRows(catalog, rows);
+    for await (const marks of allMarks(db)) putMarks(catalog, marks);
+  } else {
+    const { rows, marks } = await changedSince(db, since);
+    putRows(catalog, rows);
+    putMarks(catalog, marks);
+  }
   putTagTree(catalog, await tagTree(db));
   since = open;
 }
@@ -161,9 +167,9 @@ const questions = {
     return twinCandidates(catalog, id, most);
   },
 
-  async pairs(band: number): Promise<[string, string][]> {
+  async pairs(pass: number): Promise<[string, string][]> {
     await upToDate();
-    return candidatePairs(catalog, band);
+    return candidatePairs(catalog, pass);
   },
 
   async close(): Promise<void> {

@@ -1,60 +1,104 @@
 import type pg from 'pg';
-import type { CatalogRow } from '../../core/catalog/catalog.ts';
+import type { CatalogMarks, CatalogRow } from '../../core/catalog/catalog.ts';
 
-/** Phrases that are read at once: some tens of milliseconds, in which PGlite answers nobody else. */
-const AT_ONCE = 2000;
+/** Pages of a table that are read at once: some tens of milliseconds, in which PGlite answers nobody else. */
+const PAGES = 120;
 
-/** One text of JSON instead of so many rows: reading it takes a tenth of the time. */
-const ROWS = `
-  select coalesce(json_agg(r), '[]'::json)::text as rows from (
-    select p.id, p.name, p.state, p.role, p.bpm, p.bars, p.program, p.numerals, p.rights, p.rating,
-      case when p.key_tonic is not null then p.take_key end as key,
-      p.meter_numerator || '/' || p.meter_denominator as meter,
-      p.pickup > 0 as "hasPickup", p.part_name as part, p.sheaf_id as sheaf,
-      extract(epoch from p.heard_at) * 1000 as "heardAt", extract(epoch from p.created_at) * 1000 as "createdAt",
-      t.name as take, t.file_name as file, s.name as source, j.name as project, c.name as contributor,
-      (select json_agg(g.name) from phrase_tags pt join tags g on g.id = pt.tag_id where pt.phrase_id = p.id) as tags,
-      (select count(*) from basket_items b where b.phrase_id = p.id) as used,
-      encode(m.features, 'base64') as features, encode(m.profile, 'base64') as profile,
-      encode(m.fingerprint, 'base64') as fingerprint
-    from (select * from phrases where %) p
-    join takes t on t.id = p.take_id
-    left join sources s on s.id = t.source_id
-    left join projects j on j.id = p.project_id
-    left join contributors c on c.id = p.contributor_id
-    left join phrase_marks m on m.phrase_id = p.id
-    order by p.id
-  ) r`;
+/**
+ * What a phrase tells, but for what stands in other tables: a row an array, since names would be most of the text. The order is
+ * that of `toldRow`.
+ */
+const TOLD = `p.id, p.name, p.state, p.role, p.bpm, p.bars, p.program, p.numerals, p.rights, p.rating,
+  case when p.key_tonic is not null then p.take_key end, p.meter_numerator || '/' || p.meter_denominator, p.pickup > 0, p.part_name,
+  p.sheaf_id, extract(epoch from p.heard_at) * 1000, extract(epoch from p.created_at) * 1000, p.take_id, p.project_id,
+  p.contributor_id`;
 
-type Text = string | null;
+type Told = [
+  id: string,
+  name: string,
+  state: CatalogRow['state'],
+  role: CatalogRow['role'],
+  bpm: number,
+  bars: number,
+  program: number,
+  numerals: string,
+  rights: string,
+  rating: number | null,
+  key: CatalogRow['key'],
+  meter: string,
+  hasPickup: boolean,
+  part: string,
+  sheaf: string | null,
+  heardAt: number | null,
+  createdAt: number,
+  takeId: string,
+  projectId: string | null,
+  contributorId: string | null,
+];
 
-type Told = Omit<CatalogRow, 'tags' | 'features' | 'profile' | 'fingerprint'> & {
-  tags: string[] | null;
-  features: Text;
-  profile: Text;
-  fingerprint: Text;
-};
-
-/** Phrases behind an id, in their order; fewer than `AT_ONCE` are the last. */
-async function rowsBehind(client: pg.Client, id: string): Promise<CatalogRow[]> {
-  const sql = ROWS.replace('%', 'id > $1 order by id limit $2');
-  return read(await client.query<{ rows: string }>(sql, [id, AT_ONCE]));
+/** What phrases take from other tables. */
+interface Around {
+  takes: Map<string, Pick<CatalogRow, 'take' | 'file' | 'source'>>;
+  projects: Map<string, string>;
+  contributors: Map<string, string>;
+  /** By phrase. */
+  tags: Map<string, string[]>;
+  used: Map<string, number>;
 }
 
-/** All phrases, a piece after the other. */
+function toldRow(told: Told, { takes, projects, contributors, tags, used }: Around): CatalogRow {
+  const [id, name, state, role, bpm, bars, program, numerals, rights, rating, key, meter, hasPickup] = told;
+  const [, , , , , , , , , , , , , part, sheaf, heardAt, createdAt, takeId, projectId, contributorId] = told;
+  return {
+    ...{ id, name, state, role, bpm, bars, program, numerals, rights, rating, key, meter, hasPickup },
+    ...{ part, sheaf, heardAt, createdAt },
+    ...(takes.get(takeId) ?? { take: '', file: '', source: null }),
+    project: (projectId && projects.get(projectId)) || null,
+    contributor: (contributorId && contributors.get(contributorId)) || null,
+    tags: tags.get(id) ?? [],
+    used: used.get(id) ?? 0,
+  };
+}
+
+/** All phrases, a piece after the other, without their marks. */
 export async function* allRows(client: pg.Client): AsyncGenerator<CatalogRow[]> {
-  for (let last = '00000000-0000-0000-0000-000000000000'; ;) {
-    const rows = await rowsBehind(client, last);
-    if (rows.length > 0) yield rows;
-    if (rows.length < AT_ONCE) return;
-    last = rows.at(-1)!.id;
-  }
+  const around = await readAround(client);
+  for await (const rows of pieces<Told>(
+    client,
+    'phrases',
+    `select json_build_array(${TOLD}) as r from phrases p where %`,
+  ))
+    yield rows.map((told) => toldRow(told, around));
 }
 
-/** Phrases that transactions from that one on have changed. */
-export async function rowsChangedSince(client: pg.Client, transaction: string): Promise<CatalogRow[]> {
-  const sql = ROWS.replace('%', 'changed >= $1');
-  return read(await client.query<{ rows: string }>(sql, [transaction]));
+/** The marks of all phrases, a piece after the other. */
+export async function* allMarks(client: pg.Client): AsyncGenerator<CatalogMarks[]> {
+  for await (const rows of pieces<Packed>(
+    client,
+    'phrase_marks',
+    `select ${PACKED} as r from phrase_marks m where %`,
+  ))
+    yield rows.map(unpacked);
+}
+
+/** Phrases that transactions from that one on have changed, with their marks. */
+export async function changedSince(
+  client: pg.Client,
+  transaction: string,
+): Promise<{ rows: CatalogRow[]; marks: CatalogMarks[] }> {
+  const changed = 'select * from phrases where changed >= $1';
+  const told = await list<Told>(client, `select json_build_array(${TOLD}) as r from (${changed}) p`, [
+    transaction,
+  ]);
+  if (told.length === 0) return { rows: [], marks: [] };
+  const ids = told.map(([id]) => id);
+  const around = await readAround(client, ids, [...new Set(told.map((one) => one[17]))]);
+  const marks = await list<Packed>(
+    client,
+    `select ${PACKED} as r from phrase_marks m where m.phrase_id = any($1::uuid[])`,
+    [ids],
+  );
+  return { rows: told.map((one) => toldRow(one, around)), marks: marks.map(unpacked) };
 }
 
 /**
@@ -76,16 +120,87 @@ export async function tagTree(client: pg.Client): Promise<{ name: string; under:
   return rows;
 }
 
-function read({ rows }: { rows: { rows: string }[] }): CatalogRow[] {
-  return (JSON.parse(rows[0]!.rows) as Told[]).map(({ tags, features, profile, fingerprint, ...row }) => ({
-    ...row,
-    tags: tags ?? [],
-    features: bytes(features),
-    profile: bytes(profile),
-    fingerprint: bytes(fingerprint),
-  }));
+type Packed = [id: string, features: string, profile: string, fingerprint: string];
+
+const PACKED = `json_build_array(m.phrase_id, encode(m.features, 'base64'), encode(m.profile, 'base64'),
+  encode(m.fingerprint, 'base64'))`;
+
+function unpacked([id, features, profile, fingerprint]: Packed): CatalogMarks {
+  return { id, features: bytes(features), profile: bytes(profile), fingerprint: bytes(fingerprint) };
 }
 
-function bytes(text: Text): Uint8Array {
+/** What some phrases take from other tables, or (where none are named) all. */
+async function readAround(client: pg.Client, ids?: string[], takeIds?: string[]): Promise<Around> {
+  const around: Around = {
+    takes: new Map(),
+    projects: await names(client, 'projects'),
+    contributors: await names(client, 'contributors'),
+    tags: new Map(),
+    used: new Map(),
+  };
+  const sources = await names(client, 'sources');
+  const tagNames = await names(client, 'tags');
+  const take = `select json_build_array(t.id, t.name, t.file_name, t.source_id) as r from takes t where %`;
+  for await (const rows of some<[string, string, string, string | null]>(
+    client,
+    'takes',
+    take,
+    't.id',
+    takeIds,
+  ))
+    for (const [id, name, file, sourceId] of rows)
+      around.takes.set(id, { take: name, file, source: (sourceId && sources.get(sourceId)) || null });
+  const tag = `select json_build_array(g.phrase_id, g.tag_id) as r from phrase_tags g where %`;
+  for await (const rows of some<[string, string]>(client, 'phrase_tags', tag, 'g.phrase_id', ids))
+    for (const [id, tagId] of rows) {
+      const own = around.tags.get(id);
+      if (own) own.push(tagNames.get(tagId)!);
+      else around.tags.set(id, [tagNames.get(tagId)!]);
+    }
+  const item = `select json_build_array(b.phrase_id) as r from basket_items b where %`;
+  for await (const rows of some<[string]>(client, 'basket_items', item, 'b.phrase_id', ids))
+    for (const [id] of rows) around.used.set(id, (around.used.get(id) ?? 0) + 1);
+  return around;
+}
+
+async function names(client: pg.Client, table: string): Promise<Map<string, string>> {
+  const { rows } = await client.query<{ id: string; name: string }>(`select id, name from ${table}`);
+  return new Map(rows.map(({ id, name }) => [id, name]));
+}
+
+/** Rows of a table that name one of some ids, or all of them. */
+async function* some<Row>(
+  client: pg.Client,
+  table: string,
+  sql: string,
+  column: string,
+  ids: string[] | undefined,
+): AsyncGenerator<Row[]> {
+  if (ids) yield await list<Row>(client, sql.replace('%', `${column} = any($1::uuid[])`), [ids]);
+  else yield* pieces<Row>(client, table, sql);
+}
+
+/** A whole table, so many of its pages at once, in the order in which they lie on the disk. `%` is where the pages are said. */
+async function* pieces<Row>(client: pg.Client, table: string, sql: string): AsyncGenerator<Row[]> {
+  const { rows } = await client.query<{ pages: string }>(
+    `select pg_relation_size('${table}') / current_setting('block_size')::int as pages`,
+  );
+  const pages = Number(rows[0]!.pages);
+  for (let from = 0; from < pages; from += PAGES) {
+    const range = `ctid >= '(${from},0)'::tid and ctid < '(${from + PAGES},0)'::tid`;
+    yield await list<Row>(client, sql.replace('%', range));
+  }
+}
+
+/** Rows `r` of a query, as one text: reading that takes a tenth of the time of so many rows. */
+async function list<Row>(client: pg.Client, sql: string, values: unknown[] = []): Promise<Row[]> {
+  const { rows } = await client.query<{ rows: string }>(
+    `select coalesce(json_agg(q.r), '[]'::json)::text as rows from (${sql}) q`,
+    values,
+  );
+  return JSON.parse(rows[0]!.rows) as Row[];
+}
+
+function bytes(text: string): Uint8Array {
   return text ? new Uint8Array(Buffer.from(text, 'base64')) : new Uint8Array();
 }

@@ -1,5 +1,5 @@
 import { groupsOf, TWICE, type Likeness } from '../../core/catalog/alike.ts';
-import { BANDS } from '../../core/catalog/fingerprint.ts';
+import { PASSES } from '../../core/catalog/similar.ts';
 import { catalogOf } from '../catalog/catalog.ts';
 import { compute } from '../compute/pool.ts';
 import type { Library } from '../db/client.ts';
@@ -17,7 +17,7 @@ interface Link {
 /** How far the search for what is there twice has come: it is found again whenever somebody asks, and never written. */
 export interface TwiceState {
   state: 'never' | 'looking' | 'done' | 'stopped';
-  /** Bands of fingerprints that were gone through, of all. */
+  /** Passes that were gone through, of all. */
   done: number;
   of: number;
   /** Pairs that were compared note by note. */
@@ -30,7 +30,7 @@ const AT_ONCE = 200;
 /** Groups that are answered at once. */
 const MOST_GROUPS = 200;
 
-let state: TwiceState = { state: 'never', done: 0, of: BANDS, compared: 0 };
+let state: TwiceState = { state: 'never', done: 0, of: PASSES, compared: 0 };
 let links: Link[] = [];
 let wanted = false;
 
@@ -38,12 +38,12 @@ export function twiceState(): TwiceState {
   return state;
 }
 
-/** Begins to look through the whole library, in threads, band by band. @throws LibraryError 409 where it is being looked through */
+/** Begins to look through the whole library, in threads, pass by pass. @throws LibraryError 409 where it is being looked through */
 export function lookForTwice(library: Library): TwiceState {
   if (state.state === 'looking') throw new LibraryError(409, 'The library is being looked through already.');
   wanted = true;
   links = [];
-  state = { state: 'looking', done: 0, of: BANDS, compared: 0 };
+  state = { state: 'looking', done: 0, of: PASSES, compared: 0 };
   look(library).catch((error: unknown) => {
     console.error(error);
     state = { ...state, state: 'stopped' };
@@ -57,8 +57,8 @@ export function stopTwice(): TwiceState {
 }
 
 async function look(library: Library): Promise<void> {
-  for (let band = 0; band < BANDS; band++) {
-    const pairs = await catalogOf(library).pairs(band);
+  for (let pass = 0; pass < PASSES; pass++) {
+    const pairs = await catalogOf(library).pairs(pass);
     for (let at = 0; at < pairs.length; at += AT_ONCE) {
       if (!wanted) {
         state = { ...state, state: 'stopped' };
@@ -68,7 +68,7 @@ async function look(library: Library): Promise<void> {
       links.push(...(await linksAmong(library, some)));
       state = { ...state, compared: state.compared + some.length };
     }
-    state = { ...state, done: band + 1 };
+    state = { ...state, done: pass + 1 };
   }
   state = { ...state, state: 'done' };
 }

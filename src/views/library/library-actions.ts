@@ -104,7 +104,7 @@ export function useLibraryActions({
     { title: 'Choose all that are found', keys: ['Ctrl+Shift+A'], run: chooseFound },
     { title: 'Choose none', keys: ['Escape'], run: choosing.chooseNone },
     {
-      title: 'Put into the basket',
+      title: 'Put the phrase into the basket',
       keys: ['b'],
       run: () => targets().length > 0 && put(targets()),
       words: 'add gather hand off',

@@ -1,0 +1,181 @@
+import assert from 'node:assert/strict';
+import { test } from 'node:test';
+import fc from 'fast-check';
+import {
+  emptyCatalog,
+  putRows,
+  putTagTree,
+  type CatalogRow,
+  type FacetName,
+} from '../../../src/core/catalog/catalog.ts';
+import { find, sorted, suiting, type PhraseFilter } from '../../../src/core/catalog/find.ts';
+import { harmonyOfLibrary } from '../../../src/core/catalog/harmony.ts';
+
+const row = (id: number, change: Partial<CatalogRow> = {}): CatalogRow => ({
+  ...{ id: `id ${id}`, name: `Phrase ${id}`, state: 'kept', role: 'bass', key: { tonic: 2, mode: 'minor' } },
+  ...{ bpm: 96, meter: '4/4', bars: 4, program: 33, hasPickup: false, numerals: ' i V7 ', tags: [] },
+  ...{ take: 'Ferry', file: 'ferry.mid', part: 'Bass', source: null, project: null, contributor: null },
+  ...{ rights: '', sheaf: null, rating: null, used: 0, heardAt: null, createdAt: id * 1000 },
+  ...change,
+});
+
+const catalogWith = (rows: readonly CatalogRow[]) => {
+  const catalog = emptyCatalog();
+  putRows(catalog, rows);
+  return catalog;
+};
+
+const some = fc.record({
+  name: fc.constantFrom('low walk', 'Low river', 'clock', 'oars'),
+  state: fc.constantFrom('kept' as const, 'kept' as const, 'draft' as const, 'discarded' as const),
+  role: fc.constantFrom('bass' as const, 'drums' as const, 'keys' as const),
+  key: fc.constantFrom(null, { tonic: 4, mode: 'minor' as const }, { tonic: 7, mode: 'major' as const }),
+  bpm: fc.constantFrom(72, 96, 96.4, 118),
+  meter: fc.constantFrom('4/4', '3/4'),
+  bars: fc.constantFrom(2, 4, 8),
+  tags: fc.subarray(['river', 'night', 'groove', 'loop']),
+  numerals: fc.constantFrom('', ' i V7 ', ' i iv V7 i '),
+  rating: fc.constantFrom(null, 0, 3, 5),
+  used: fc.nat(3),
+});
+
+const library = fc.array(some, { maxLength: 40 }).map((list) => list.map((change, k) => row(k, change)));
+
+const filter: fc.Arbitrary<PhraseFilter> = fc.record({
+  text: fc.constantFrom('', 'low', 'river low', '96', '3/4', 'Em', 'i iv'),
+  facets: fc.record(
+    {
+      roles: fc.subarray(['bass', 'drums']),
+      keys: fc.subarray(['4 minor', '7 major']),
+      tags: fc.subarray(['river', 'groove']),
+      bars: fc.subarray(['2', '8']),
+    },
+    { requiredKeys: [] },
+  ),
+  relatives: fc.boolean(),
+  aside: fc.boolean(),
+});
+
+/** What the filter says, phrase by phrase: slow, and plain to read. */
+function fits(
+  one: CatalogRow,
+  { text = '', facets = {}, relatives, aside }: PhraseFilter,
+  but?: FacetName,
+): boolean {
+  const key = one.key && `${one.key.tonic} ${one.key.mode}`;
+  // E minor and G major have the same notes.
+  const keys = facets.keys?.length && relatives ? ['4 minor', '7 major'] : (facets.keys ?? []);
+  const chosen = (name: FacetName, values: readonly string[], of: (string | null)[]) =>
+    name === but || values.length === 0 || of.some((value) => value !== null && values.includes(value));
+  const words: Record<string, boolean> = {
+    '': true,
+    low: /low/i.test(one.name),
+    'river low': /low/i.test(one.name) && (/river/i.test(one.name) || one.tags.includes('river')),
+    '96': one.bpm >= 95.5 && one.bpm <= 96.5,
+    '3/4': one.meter === '3/4',
+    Em: key === '4 minor' || (relatives === true && key === '7 major'),
+    'i iv': one.numerals.includes(' i iv '),
+  };
+  return (
+    one.state === (aside ? 'discarded' : 'kept') &&
+    words[text]! &&
+    chosen('roles', facets.roles ?? [], [one.role]) &&
+    chosen('keys', keys, [key]) &&
+    chosen('tags', facets.tags ?? [], [...one.tags]) &&
+    chosen('bars', facets.bars ?? [], [String(one.bars)])
+  );
+}
+
+test('what is found, and every count beside it, is what asking each phrase alone says', () => {
+  fc.assert(
+    fc.property(library, filter, (rows, asked) => {
+      const catalog = catalogWith(rows);
+      const { places, counts } = find(catalog, asked);
+      assert.deepEqual(
+        [...places].map((at) => catalog.ids[at]),
+        rows.filter((one) => fits(one, asked)).map(({ id }) => id),
+      );
+      assert.equal(counts.total, places.length);
+      for (const role of ['bass', 'drums', 'keys'])
+        assert.equal(
+          counts.facets.roles.find(({ value }) => value === role)?.count ?? 0,
+          rows.filter((one) => one.role === role && fits(one, asked, 'roles')).length,
+        );
+      for (const tag of ['river', 'night'])
+        assert.equal(
+          counts.facets.tags.find(({ value }) => value === tag)?.count ?? 0,
+          rows.filter((one) => one.tags.includes(tag) && fits(one, asked, 'tags')).length,
+        );
+    }),
+  );
+});
+
+test('phrases put in one after the other, or changed later, are found as if they had come so at once', () => {
+  fc.assert(
+    fc.property(library, library, filter, (before, after, asked) => {
+      const changed = catalogWith(before);
+      sorted(changed, find(changed, {}).places, 'name');
+      for (const one of after) putRows(changed, [one]);
+      const last = [...after, ...before.slice(after.length)];
+      const fresh = catalogWith(last);
+      const names = (catalog: typeof fresh) =>
+        [...sorted(catalog, find(catalog, asked).places, 'name')].map((at) => catalog.ids[at]);
+      assert.deepEqual(names(changed), names(fresh));
+      assert.deepEqual(find(changed, asked).counts, find(fresh, asked).counts);
+    }),
+  );
+});
+
+test('every order holds all that was found, and goes by what it says; equals go by name', () => {
+  fc.assert(
+    fc.property(library, (rows) => {
+      const catalog = catalogWith(rows);
+      const { places } = find(catalog, {});
+      const by = (sort: Parameters<typeof sorted>[2], bpm?: number) =>
+        [...sorted(catalog, places, sort, { bpm })].map((at) => rows[at]!);
+      const ascends = (values: number[]) => values.every((value, k) => k === 0 || value >= values[k - 1]!);
+      for (const sort of ['name', 'newest', 'tempo', 'most used', 'least used', 'rating'] as const)
+        assert.equal(new Set(by(sort)).size, places.length, sort);
+      assert.ok(ascends(by('newest').map(({ createdAt }) => -createdAt)));
+      assert.ok(ascends(by('least used').map(({ used }) => used)));
+      assert.ok(ascends(by('most used').map(({ used }) => -used)));
+      assert.ok(ascends(by('tempo', 96).map(({ bpm }) => Math.abs(bpm - 96))));
+      // What nobody has rated stands between what is liked and what was passed over.
+      assert.ok(
+        ascends(by('rating').map(({ rating }) => (rating === null ? 6 : rating === 0 ? 7 : 5 - rating))),
+      );
+    }),
+  );
+});
+
+test('a tag finds what stands under it, and counts it; a tag under itself does not go round for ever', () => {
+  const catalog = catalogWith([
+    row(1, { tags: ['ferry'] }),
+    row(2, { tags: ['river'] }),
+    row(3, { tags: ['night'] }),
+  ]);
+  putTagTree(catalog, [{ name: 'ferry', under: 'river' }]);
+  const found = find(catalog, { facets: { tags: ['river'] } });
+  assert.equal(found.counts.total, 2);
+  assert.deepEqual(found.counts.tagsUnder, { ferry: 'river' });
+  assert.equal(found.counts.facets.tags.find(({ value }) => value === 'river')!.count, 2);
+  putTagTree(catalog, [
+    { name: 'ferry', under: 'river' },
+    { name: 'river', under: 'ferry' },
+  ]);
+  assert.equal(find(catalog, { facets: { tags: ['ferry'] } }).counts.total, 2);
+});
+
+test('the parts of a sheaf count its progression once', () => {
+  const sheaf = { sheaf: 'one', numerals: ' i iv ' };
+  const catalog = catalogWith([row(1, sheaf), row(2, sheaf), row(3, { ...sheaf, sheaf: null }), row(4)]);
+  const { lines } = harmonyOfLibrary(catalog);
+  assert.equal(lines.find(({ numerals }) => numerals === ' i iv ')!.count, 2);
+});
+
+test('ordered by fit, the nearest tempo comes first, whatever the name', () => {
+  const catalog = catalogWith([row(1, { bpm: 70 }), row(2, { bpm: 130 }), row(3, { bpm: 97 })]);
+  const asked = suiting(catalog, { bpm: 96 }, null);
+  const order = sorted(catalog, find(catalog, {}).places, 'fit', { suiting: asked });
+  assert.equal(catalog.ids[order[0]!], 'id 3');
+});
