@@ -129,6 +129,8 @@ export interface Catalog {
   profiles: Uint8Array[];
   /** `FINGERPRINT` a phrase; 0 throughout where they are not known. */
   fingerprints: Uint32Array;
+  /** The version of the catalog in which each phrase was put in last. */
+  versions: Uint32Array;
   /** Places by name, and those that have to be put among them again. */
   byName: Int32Array;
   unsorted: Set<number>;
@@ -172,6 +174,7 @@ export function emptyCatalog(): Catalog {
     features: new Float32Array(0),
     profiles: [],
     fingerprints: new Uint32Array(0),
+    versions: new Uint32Array(0),
     byName: new Int32Array(0),
     unsorted: new Set(),
     thirds: { density: new Map(), register: new Map(), version: -1, from: 0 },
@@ -181,18 +184,18 @@ export function emptyCatalog(): Catalog {
 /** Puts phrases in, or what has become of them. */
 export function putRows(catalog: Catalog, rows: readonly CatalogRow[]): void {
   if (rows.length === 0) return;
-  for (const row of rows) putRow(catalog, row);
   catalog.version++;
+  for (const row of rows) putRow(catalog, row);
 }
 
 /** Puts in what phrases are compared by. A phrase that is not there has none. */
 export function putMarks(catalog: Catalog, marks: readonly CatalogMarks[]): void {
   if (marks.length === 0) return;
+  catalog.version++;
   for (const one of marks) {
     const at = catalog.places.get(one.id);
     if (at !== undefined) putMarksAt(catalog, at, one);
   }
-  catalog.version++;
 }
 
 /** Says which tag stands under which. */
@@ -219,6 +222,7 @@ function putRow(catalog: Catalog, row: CatalogRow): void {
     if (at >= catalog.states.length) grow(catalog);
     putMarksAt(catalog, at, { id: row.id, features: NONE, profile: NONE, fingerprint: NONE });
   }
+  catalog.versions[at] = catalog.version;
   catalog.ids[at] = row.id;
   const name = row.name.toLowerCase();
   if (catalog.names[at] !== name) catalog.unsorted.add(at);
@@ -244,6 +248,7 @@ function putMarksAt(catalog: Catalog, at: number, { features, profile, fingerpri
     catalog.fingerprints.set(unpackFingerprint(fingerprint), at * FINGERPRINT);
   else catalog.fingerprints.fill(0, at * FINGERPRINT, (at + 1) * FINGERPRINT);
   catalog.profiles[at] = profile;
+  catalog.versions[at] = catalog.version;
   codeThirdsOf(catalog, at);
   const swing = known?.[SWING] ?? -1;
   catalog.coded.feels[at] = swing < 0 ? 0 : codeOf(catalog, 'feels', feelOf(swing));
@@ -314,6 +319,7 @@ function grow(catalog: Catalog): void {
     return next;
   };
   catalog.states = larger(catalog.states);
+  catalog.versions = larger(catalog.versions);
   catalog.sheaves = larger(catalog.sheaves);
   catalog.bpm = larger(catalog.bpm);
   catalog.used = larger(catalog.used);

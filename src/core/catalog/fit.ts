@@ -199,7 +199,7 @@ export function fitScores(
     harmony: harmony ?? -1,
     feel: context.swing === undefined ? -1 : feelFit(phrase.swing, context.swing),
     room: context.pinned === undefined || context.pinned.length === 0 ? -1 : roomFit(phrase, context.pinned),
-    length: chartBars === 0 ? -1 : chartBars % phrase.bars === 0 ? 1 : 0.5,
+    length: chartBars === 0 ? -1 : lengthFit(phrase.bars, chartBars),
   };
 }
 
@@ -252,16 +252,21 @@ export function fitOf(phrase: Fitted, prepared: PreparedFit): Fit | null {
 
 /** The best of as it is, half time and double time: by which factor its tempo is taken, and what that is worth. */
 export function tempoFit(own: number, project: number): { score: number; factor: 1 | 2 | 0.5 } {
-  const worth = (ratio: number) =>
-    TEMPO_STEPS.find(([off]) => Math.abs(ratio - 1) <= off + 1e-9)?.[1] ?? FAR_OFF;
   const ratio = project / own;
+  const [as, half, double] = [worth(ratio), OTHER_TIME * worth(2 * ratio), OTHER_TIME * worth(0.5 * ratio)];
+  if (as >= half && as >= double) return { score: as, factor: 1 };
   // Played in half time a phrase of twice the tempo keeps its own speed.
-  return ([1, 2, 0.5] as const)
-    .map((factor) => ({ factor, score: worth(ratio * factor) * (factor === 1 ? 1 : OTHER_TIME) }))
-    .reduce((a, b) => (b.score > a.score ? b : a));
+  return half >= double ? { score: half, factor: 2 } : { score: double, factor: 0.5 };
 }
 
-function meterFit(own: string, project: string): number {
+function worth(ratio: number): number {
+  const off = Math.abs(ratio - 1);
+  for (const [most, score] of TEMPO_STEPS) if (off <= most + 1e-9) return score;
+  return FAR_OFF;
+}
+
+/** How well bars of one meter go with those of another. */
+export function meterFit(own: string, project: string): number {
   if (own === project) return 1;
   return AKIN[own] === project || AKIN[project] === own ? 0.5 : 0;
 }
@@ -273,8 +278,13 @@ function feelFit(own: number, project: number): number {
   return apart >= APART ? 0.3 : 1 - (0.7 * (apart - SAME_SWING)) / (APART - SAME_SWING);
 }
 
+/** A length that divides the chart's comes out even. */
+export function lengthFit(bars: number, chartBars: number): number {
+  return chartBars % bars === 0 ? 1 : 0.5;
+}
+
 /** How much room the pinned parts leave: 1 for a role that nobody plays yet. */
-function roomFit(phrase: Occupied, pinned: readonly Occupied[]): number {
+export function roomFit(phrase: Occupied, pinned: readonly Occupied[]): number {
   if (!pinned.some(({ role }) => role === phrase.role)) return 1;
   return Math.min(
     ...pinned.map((other) => 1 - 0.5 * pitchOverlap(phrase, other) - 0.5 * onsetOverlap(phrase, other)),

@@ -6,19 +6,22 @@ import pg from 'pg';
 import { emptyCatalog, putMarks, putRows, putTagTree } from '../../core/catalog/catalog.ts';
 import {
   find,
-  fittedAt,
-  fitWithReasons,
-  sorted,
-  suiting,
   type FacetCounts,
-  type FitMemory,
   type Found,
   type PhraseFilter,
   type PhraseSort,
-  type Suiting,
 } from '../../core/catalog/find.ts';
 import type { Fit, FitContext } from '../../core/catalog/fit.ts';
+import {
+  fittedAt,
+  fitWithReasons,
+  harmonyAt,
+  suiting,
+  type FitMemory,
+  type Suiting,
+} from '../../core/catalog/fit-column.ts';
 import { harmonyOfLibrary, type LibraryHarmony } from '../../core/catalog/harmony.ts';
+import { sorted } from '../../core/catalog/order.ts';
 import {
   candidatePairs,
   moreLike,
@@ -26,7 +29,8 @@ import {
   type Like,
   type LikeWeights,
 } from '../../core/catalog/similar.ts';
-import { allMarks, allRows, changedSince, firstOpen, tagTree } from './rows.ts';
+import { allMarks, allRows, changedSince, firstOpen, lastChange, tagTree } from './rows.ts';
+import { readSnapshot, writeSnapshot } from './snapshot.ts';
 
 /** What a list of phrases is asked for by. */
 export interface CatalogQuery {
@@ -48,9 +52,9 @@ export interface CatalogPage {
   fits: (Fit | null)[];
 }
 
-const { address } = workerData as { address: pg.ClientConfig };
+const { address, snapshotPath } = workerData as { address: pg.ClientConfig; snapshotPath: string };
 
-const catalog = emptyCatalog();
+let catalog = emptyCatalog();
 let client: Promise<pg.Client> | null = null;
 /** The first transaction that has not been read for certain; null before anything was read. */
 let since: string | null = null;
@@ -72,17 +76,33 @@ function connected(): Promise<pg.Client> {
 /** Reads what is new. What was read before stays where this fails. */
 async function readNew(): Promise<void> {
   const db = await connected();
+  since ??= await writtenDown(db);
   const open = await firstOpen(db);
   if (since === null) {
     for await (const rows of allRows(db)) putRows(catalog, rows);
     for await (const marks of allMarks(db)) putMarks(catalog, marks);
-  } else {
-    const { rows, marks } = await changedSince(db, since);
-    putRows(catalog, rows);
-    putMarks(catalog, marks);
-  }
+    await writeDown(db, open);
+  } else
+    for await (const { rows, marks } of changedSince(db, since)) {
+      putRows(catalog, rows);
+      putMarks(catalog, marks);
+    }
   putTagTree(catalog, await tagTree(db));
   since = open;
+}
+
+/** What cannot be written down is read anew at the next start. */
+async function writeDown(db: pg.Client, open: string): Promise<void> {
+  await writeSnapshot(snapshotPath, catalog, open, await lastChange(db)).catch(() => {});
+}
+
+/** Takes over the catalog that the last process has written down, and answers since when it may have changed. */
+async function writtenDown(db: pg.Client): Promise<string | null> {
+  const snapshot = await readSnapshot(snapshotPath);
+  // A database that knows less than what was written down is another one.
+  if (!snapshot || BigInt(await lastChange(db)) < BigInt(snapshot.lastChange)) return null;
+  catalog = snapshot.catalog;
+  return snapshot.since;
 }
 
 let reading: Promise<void> | null = null;
@@ -123,8 +143,32 @@ function suitingFor({ suits, pins }: Pick<CatalogQuery, 'suits' | 'pins'>): Suit
   const swings = pinned.map(({ swing }) => swing).filter((swing) => swing > 0);
   const swing = swings.sort((a, b) => a - b)[swings.length >> 1];
   const made = suiting(catalog, { ...suits, pinned, swing }, memory);
+  if (made.memory !== memory) warm(made);
   memory = made.memory;
   return made;
+}
+
+/** Phrases whose harmony is found between two questions. */
+const AT_ONCE = 2000;
+
+/** Finds the harmony of all phrases under a project ahead of being asked, a little at a time. */
+function warm(asked: Suiting, from = 0): void {
+  setImmediate(() => {
+    if (asked.memory !== memory || from >= catalog.size) return;
+    for (let at = from; at < Math.min(catalog.size, from + AT_ONCE); at++) harmonyAt(catalog, at, asked);
+    warm(asked, from + AT_ONCE);
+  });
+}
+
+/** Orders that were asked for last: the next page is of the same. */
+const orders = new LRUCache<string, Int32Array>({ max: 8 });
+
+function orderFor(query: CatalogQuery, places: Int32Array, asked: Suiting | undefined): Int32Array {
+  const { filter, sort, suits, pins } = query;
+  const key = `${catalog.version} ${JSON.stringify([filter, sort, suits, pins])}`;
+  let known = orders.get(key);
+  if (!known) orders.set(key, (known = sorted(catalog, places, sort, { bpm: suits?.bpm, suiting: asked })));
+  return known;
 }
 
 const questions = {
@@ -132,7 +176,7 @@ const questions = {
     await upToDate();
     const { places, counts } = foundFor(query.filter);
     const asked = suitingFor(query);
-    const order = sorted(catalog, places, query.sort, { bpm: query.suits?.bpm, suiting: asked });
+    const order = orderFor(query, places, asked);
     const shown = [...order.subarray(query.offset, query.offset + query.limit)];
     return {
       total: counts.total,
@@ -173,7 +217,9 @@ const questions = {
   },
 
   async close(): Promise<void> {
-    await (await client)?.end();
+    const db = await client;
+    if (db && since !== null) await writeDown(db, since);
+    await db?.end();
     client = null;
   },
 };

@@ -14,18 +14,28 @@ const holder = globalThis as { hollowBasketCatalog?: { worker: Worker; questions
  * What finds phrases: all that they are found by stands in columns in a thread of its own, which reads from the library what is new
  * to it before it answers (decision 0017).
  */
-export function catalogOf({ address }: Pick<Library, 'address'>): Remote<Questions> {
-  holder.hollowBasketCatalog ??= start(address);
+export function catalogOf({
+  address,
+  dataDirectory,
+}: Pick<Library, 'address' | 'dataDirectory'>): Remote<Questions> {
+  holder.hollowBasketCatalog ??= start(address, join(dataDirectory, 'catalog.snapshot'));
   return holder.hollowBasketCatalog.questions;
 }
 
-function start(address: Library['address']): { worker: Worker; questions: Remote<Questions> } {
+function start(
+  address: Library['address'],
+  snapshotPath: string,
+): { worker: Worker; questions: Remote<Questions> } {
   const worker = isBuilt
-    ? new Worker(join(appRoot, 'dist/worker/catalog-worker.mjs'), { workerData: { address }, execArgv: [] })
+    ? new Worker(join(appRoot, 'dist/worker/catalog-worker.mjs'), {
+        workerData: { address, snapshotPath },
+        execArgv: [],
+      })
     : new Worker(join(appRoot, 'src/server/boot.mjs'), {
         execArgv: [],
         workerData: {
           address,
+          snapshotPath,
           entry: pathToFileURL(join(appRoot, 'src/server/catalog/catalog-worker.ts')).href,
         },
       });

@@ -81,24 +81,49 @@ export async function* allMarks(client: pg.Client): AsyncGenerator<CatalogMarks[
     yield rows.map(unpacked);
 }
 
-/** Phrases that transactions from that one on have changed, with their marks. */
-export async function changedSince(
+/** Phrases that are read at once where not all are. */
+const AT_ONCE = 2000;
+
+/** Phrases that transactions from that one on have changed, with their marks, a piece after the other. */
+export async function* changedSince(
   client: pg.Client,
   transaction: string,
-): Promise<{ rows: CatalogRow[]; marks: CatalogMarks[] }> {
-  const changed = 'select * from phrases where changed >= $1';
-  const told = await list<Told>(client, `select json_build_array(${TOLD}) as r from (${changed}) p`, [
-    transaction,
-  ]);
-  if (told.length === 0) return { rows: [], marks: [] };
-  const ids = told.map(([id]) => id);
-  const around = await readAround(client, ids, [...new Set(told.map((one) => one[17]))]);
-  const marks = await list<Packed>(
-    client,
-    `select ${PACKED} as r from phrase_marks m where m.phrase_id = any($1::uuid[])`,
-    [ids],
+): AsyncGenerator<{ rows: CatalogRow[]; marks: CatalogMarks[] }> {
+  let [last, lastId] = [String(BigInt(transaction) - 1n), LAST_ID];
+  for (;;) {
+    const told = await list<[...Told, changed: number]>(
+      client,
+      `select json_build_array(${TOLD}, p.changed) as r from
+        (select * from phrases where (changed, id) > ($1, $2) order by changed, id limit ${AT_ONCE}) p`,
+      [last, lastId],
+    );
+    if (told.length === 0) return;
+    const ids = told.map(([id]) => id);
+    const around = await readAround(client, ids, [...new Set(told.map((one) => one[17]))]);
+    const marks = await list<Packed>(
+      client,
+      `select ${PACKED} as r from phrase_marks m where m.phrase_id = any($1::uuid[])`,
+      [ids],
+    );
+    yield {
+      rows: told.map(([...one]) => toldRow(one.slice(0, -1) as Told, around)),
+      marks: marks.map(unpacked),
+    };
+    if (told.length < AT_ONCE) return;
+    const end = told.at(-1)!;
+    [last, lastId] = [String(end.at(-1)), end[0]];
+  }
+}
+
+/** Behind every id. */
+const LAST_ID = 'ffffffff-ffff-ffff-ffff-ffffffffffff';
+
+/** The largest number of a transaction that has changed a phrase. */
+export async function lastChange(client: pg.Client): Promise<string> {
+  const { rows } = await client.query<{ last: string }>(
+    'select coalesce(max(changed), 0)::text as last from phrases',
   );
-  return { rows: told.map((one) => toldRow(one, around)), marks: marks.map(unpacked) };
+  return rows[0]!.last;
 }
 
 /**

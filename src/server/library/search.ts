@@ -12,7 +12,7 @@ import { tagsOf } from './phrases.ts';
 import { getProject, type Project } from './projects.ts';
 
 /** Phrases on one page of a list. */
-export const PHRASES_AT_ONCE = 200;
+export const PHRASES_AT_ONCE = 100;
 
 export interface PhraseQuery {
   filter: PhraseFilter;

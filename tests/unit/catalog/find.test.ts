@@ -3,13 +3,17 @@ import { test } from 'node:test';
 import fc from 'fast-check';
 import {
   emptyCatalog,
+  putMarks,
   putRows,
   putTagTree,
   type CatalogRow,
   type FacetName,
 } from '../../../src/core/catalog/catalog.ts';
-import { find, sorted, suiting, type PhraseFilter } from '../../../src/core/catalog/find.ts';
+import { find, type PhraseFilter } from '../../../src/core/catalog/find.ts';
+import { fitColumn, fitWithReasons, suiting } from '../../../src/core/catalog/fit-column.ts';
 import { harmonyOfLibrary } from '../../../src/core/catalog/harmony.ts';
+import { sorted } from '../../../src/core/catalog/order.ts';
+import { parseChart } from '../../../src/core/music/chart.ts';
 
 const row = (id: number, change: Partial<CatalogRow> = {}): CatalogRow => ({
   ...{ id: `id ${id}`, name: `Phrase ${id}`, state: 'kept', role: 'bass', key: { tonic: 2, mode: 'minor' } },
@@ -178,4 +182,43 @@ test('ordered by fit, the nearest tempo comes first, whatever the name', () => {
   const asked = suiting(catalog, { bpm: 96 }, null);
   const order = sorted(catalog, find(catalog, {}).places, 'fit', { suiting: asked });
   assert.equal(catalog.ids[order[0]!], 'id 3');
+});
+
+test('the fit of a whole column is the fit of each phrase alone, also after phrases have changed', () => {
+  const profile = fc
+    .array(fc.integer({ min: 0, max: 255 }), { minLength: 24, maxLength: 24 })
+    .map((list) => Uint8Array.from(list));
+  const features = new Uint8Array();
+  fc.assert(
+    fc.property(
+      library,
+      fc.array(profile, { minLength: 40, maxLength: 40 }),
+      library,
+      (rows, profiles, later) => {
+        const catalog = catalogWith(rows);
+        putMarks(
+          catalog,
+          rows.map(({ id }, k) => ({ id, features, profile: profiles[k]!, fingerprint: features })),
+        );
+        const context = {
+          key: { tonic: 7, mode: 'major' as const },
+          bpm: 100,
+          meter: '4/4',
+          chart: parseChart('G | Em | C | D7', 4),
+        };
+        const asked = suiting(catalog, context, null);
+        const agree = (again: typeof asked) => {
+          const { places } = find(catalog, {});
+          const fits = fitColumn(catalog, places, again);
+          places.forEach((at, k) =>
+            assert.equal(Math.round(fits[k]!), fitWithReasons(catalog, at, again)!.fit),
+          );
+        };
+        agree(asked);
+        putRows(catalog, later);
+        agree(suiting(catalog, context, asked.memory));
+      },
+    ),
+    { numRuns: 40 },
+  );
 });
