@@ -1,43 +1,40 @@
 import { create } from 'zustand';
 import { STATUS, kindOf } from '../core/midi/smf.ts';
 import { bpmOf, tempoAt } from '../core/music/timeline.ts';
-import { inProject, type ProjectSetting } from '../core/reuse/in-project.ts';
-import { messagesDue, soundProgram, tickAt, type Lane, type Playing, type SoundProgram } from './program.ts';
+import {
+  alone,
+  besidePins,
+  TRIED_ON,
+  triedLayer,
+  type Arranged,
+  type HowHeard,
+  type Listening,
+  type Pin,
+} from './arrange.ts';
+import { layerTick, messagesOfLayers, nextMoment, type Change, type Layer } from './layers.ts';
+import { freeChannel, tickAt } from './program.ts';
 import type { Synth } from './synth.ts';
 
-/** Something to listen to. */
-export interface Listening {
-  /** The same id again is the same music: changes are taken over without starting anew. */
-  id: string;
-  title: string;
-  subtitle: string;
-  lanes: Lane[];
-}
+export type { HeardProject, Listening, Pin } from './arrange.ts';
 
-/** The project in whose key and tempo things can be heard. */
-export interface HeardProject extends ProjectSetting {
-  name: string;
-}
-
-interface PlayerState {
+interface PlayerState extends HowHeard {
   state: 'silent' | 'loading' | 'playing' | 'failed';
   problem: string | null;
   listening: Listening | null;
-  loop: boolean;
   /** 0..1. */
   volume: number;
-  /** BPM chosen by hand; null plays at the own or the project's tempo. */
-  tempo: number | null;
-  /** GM program 0..127 for everything pitched; null plays each part's own. */
-  sound: number | null;
-  project: HeardProject | null;
-  /** Whether the project's key and tempo are used. */
-  inProject: boolean;
   /** Ids of lanes that are not heard. */
   muted: ReadonlySet<string>;
   /** Where messages go instead of the synthesizer; null for the synthesizer. */
   output: SoundOutput | null;
+  /** When what is tried next begins. */
+  change: Change;
+  /** What has been asked for and begins at the next line: its id. */
+  waiting: string | null;
 }
+
+/** Pins at the most: more is no longer heard apart. */
+export const MOST_PINS = 8;
 
 /** A device or stand-in that sounds what is listened to. Times are those of `performance.now()`. */
 export interface SoundOutput {
@@ -69,14 +66,15 @@ export const usePlayer = create<PlayerState>(() => ({
   inProject: false,
   muted: new Set(),
   output: null,
+  pins: [],
+  change: 'bar',
+  waiting: null,
 }));
 
 /** What is being played; undefined in silence. */
-interface Performance {
+interface Performance extends Arranged {
   synth: Synth;
-  program: SoundProgram;
-  playing: Playing;
-  /** Audio time at which playing began. */
+  /** Audio time at which the clock was at 0. */
   startedAt: number;
   /** Seconds since then up to which messages have been sent. */
   sentUntil: number;
@@ -107,8 +105,31 @@ export async function toggleListening(listening: Listening): Promise<void> {
 
 /** Starts listening from the beginning. */
 export async function listen(listening: Listening): Promise<void> {
+  const { pins, state } = usePlayer.getState();
   usePlayer.setState({ listening });
-  await start(0);
+  if (pins.length > 0 && performing && state === 'playing') tryNext(performing, listening);
+  else await start(0);
+}
+
+/** Lets something go on playing while other things are tried; the oldest goes where there are too many. */
+export function pin(one: Pin): void {
+  const { pins } = usePlayer.getState();
+  setPins([...pins.filter(({ id }) => id !== one.id), one].slice(-MOST_PINS));
+}
+
+/** Takes a pin away, or (without an id) all. */
+export function unpin(id?: string): void {
+  setPins(id === undefined ? [] : usePlayer.getState().pins.filter((one) => one.id !== id));
+}
+
+export function setPins(pins: readonly Pin[]): void {
+  usePlayer.setState({ pins });
+  if (usePlayer.getState().state === 'playing') void start(0);
+}
+
+/** When what is tried next begins. */
+export function setChange(change: Change): void {
+  usePlayer.setState({ change });
 }
 
 /** Plays what is in the bar from its beginning, or stops it. */
@@ -133,6 +154,7 @@ function endPerformance(): void {
   if (usePlayer.getState().output)
     for (let channel = 0; channel < 16; channel++) send([STATUS.controller | channel, 123, 0], quietUntil);
   performing = undefined;
+  usePlayer.setState({ waiting: null });
 }
 
 /** Puts what is open into the bar, to be played from there; what sounds is left alone. */
@@ -176,11 +198,18 @@ export function setMuted(muted: ReadonlySet<string>): void {
   usePlayer.setState({ muted });
 }
 
-/** The tick that sounds now; 0 in silence. */
+/** The tick that sounds now of what is listened to; 0 in silence. */
 export function positionTick(): number {
   if (!performing) return 0;
   const seconds = performing.synth.now() - performing.startedAt;
-  return seconds < 0 ? performing.playing.fromTick : tickAt(performing.program, performing.playing, seconds);
+  const layer = current(performing, seconds);
+  return layer ? layerTick(layer, seconds) : 0;
+}
+
+/** What is listened to at a moment: what was tried last and has begun. */
+function current({ layers }: Performance, seconds: number): Layer | undefined {
+  const tried = layers.filter(({ isPin }) => !isPin);
+  return tried.findLast(({ from }) => from <= seconds) ?? tried[0];
 }
 
 /** The one synthesizer of the page, awake. It and its bank are loaded with the first sound, not with the page. */
@@ -206,19 +235,11 @@ async function start(fromTick: number): Promise<void> {
   }
   if (mine !== attempt) return;
   const state = usePlayer.getState();
-  const lanes = listening.lanes.map(({ id, clip }) => ({
-    id,
-    clip: state.inProject && state.project ? inProject(clip, state.project) : clip,
-  }));
-  const program = soundProgram(lanes, state.sound);
+  const { layers, ...clock } =
+    state.pins.length > 0 ? besidePins(listening, state) : alone(listening, state, fromTick);
   endPerformance();
   // What silence still has to end is over before the first message of the new start.
   const startedAt = Math.max(synth.now(), quietUntil + APART) + LEAD_IN;
-  const playing = {
-    speed: state.tempo === null ? 1 : state.tempo / bpmOf(tempoAt(program.timeline, 0).microseconds),
-    loop: state.loop,
-    fromTick: fromTick < program.length ? fromTick : 0,
-  };
   synth.openAt(startedAt - LEAD_IN / 2);
   synth.setVolume(state.volume);
   const { output } = state;
@@ -226,12 +247,35 @@ async function start(fromTick: number): Promise<void> {
     ? (bytes: readonly number[], time: number) =>
         output.send({ ms: performance.now() + (time - synth.now()) * 1000, bytes })
     : synth.send;
-  for (const bytes of program.setUp) send(bytes, startedAt - LEAD_IN / 2);
-  performing = { synth, program, playing, startedAt, sentUntil: 0, send };
+  for (const { program } of layers) for (const bytes of program.setUp) send(bytes, startedAt - LEAD_IN / 2);
+  performing = { synth, layers, ...clock, startedAt, sentUntil: 0, send };
   usePlayer.setState({ state: 'playing' });
   sendDue();
   ticker ??= startTicker();
   ticker.postMessage(EVERY * 1000);
+}
+
+/** A candidate that is there so long before the line still begins on it, in seconds: what is later waits for the next. */
+const IN_TIME = 0.06;
+
+/** Begins something in the place of what is tried now, at the next bar line, round or moment. The pins are not touched. */
+function tryNext(now: Performance, listening: Listening): void {
+  const state = usePlayer.getState();
+  const seconds = now.synth.now() - now.startedAt;
+  const at = nextMoment(state.change, seconds, {
+    bar: now.bar,
+    round: now.round,
+    // What was sent ahead has its end already.
+    ahead: Math.max(IN_TIME, now.sentUntil - seconds + APART),
+  });
+  const pins = now.layers.filter(({ isPin }) => isPin);
+  // What would have begun at the same line has not: it is left out.
+  const begun = now.layers.filter(({ isPin, from, until }) => !isPin && from < at && until > seconds);
+  for (const layer of begun) layer.until = Math.min(layer.until, at);
+  const used = begun.at(-1)?.program.setUp[0]?.[0] ?? 0;
+  const channel = TRIED_ON.find((one) => (used & 0xf) !== freeChannel(one)) ?? TRIED_ON[0];
+  now.layers = [...pins, ...begun, triedLayer(listening, now.tempo, state, channel, at)];
+  usePlayer.setState({ waiting: listening.id });
 }
 
 /** A clock that goes on in the background; told how often in milliseconds, 0 stops it. */
@@ -243,16 +287,20 @@ export function startTicker(onTick = sendDue): Worker {
 
 function sendDue(): void {
   if (!performing) return;
-  const { synth, program, playing, startedAt, sentUntil, send } = performing;
+  const { synth, layers, startedAt, sentUntil, send } = performing;
   const now = synth.now() - startedAt;
-  const until = now + AHEAD;
+  const hasPins = layers.length > 1;
+  const until = now + (hasPins ? IN_TIME : AHEAD);
   if (until > sentUntil) {
     const { muted } = usePlayer.getState();
-    for (const { bytes, lane, seconds } of messagesDue(program, playing, sentUntil, until)) {
+    for (const { bytes, lane, seconds } of messagesOfLayers(layers, sentUntil, until)) {
       const isNoteOn = kindOf(bytes[0]!) === STATUS.noteOn;
       if (!(isNoteOn && muted.has(lane))) send(bytes, startedAt + seconds);
     }
     performing.sentUntil = until;
   }
-  if (!playing.loop && tickAt(program, playing, now) >= program.length) stop();
+  const { waiting } = usePlayer.getState();
+  if (waiting !== null && current(performing, now)?.id === waiting) usePlayer.setState({ waiting: null });
+  const [{ program, playing }] = layers as [Layer];
+  if (!hasPins && !playing.loop && tickAt(program, playing, now) >= program.length) stop();
 }

@@ -54,16 +54,20 @@ function fromOneBarOne(lanes: readonly Lane[]): Lane[] {
 
 /**
  * Lanes as a sound program. Drums go to the drum channel, every other lane to a channel of its own while
- * there are enough; `sound` (0..127) takes the place of every lane's own program.
+ * there are enough, from `firstChannel` on; `sound` (0..127) takes the place of every lane's own program.
  */
-export function soundProgram(given: readonly Lane[], sound: number | null = null): SoundProgram {
+export function soundProgram(
+  given: readonly Lane[],
+  sound: number | null = null,
+  firstChannel = 0,
+): SoundProgram {
   const lanes = fromOneBarOne(given);
   const first = lanes[0]!.clip;
   const length = Math.max(...lanes.map(({ clip }) => clip.length));
   const setUp: (readonly number[])[] = [];
   const messages: (TimedMessage & { order: number })[] = [];
   const volumes = new Map<number, number>();
-  let next = 0;
+  let next = firstChannel;
   for (const { id, clip, level = 1 } of lanes) {
     const drums = isDrums(clip.role);
     const channel = drums ? GM_DRUM_CHANNEL : freeChannel(next++);
@@ -107,7 +111,7 @@ export function soundProgram(given: readonly Lane[], sound: number | null = null
 }
 
 /** Channels in order, without the drums'; beyond fifteen lanes they are shared. */
-function freeChannel(lane: number): number {
+export function freeChannel(lane: number): number {
   const channel = lane % 15;
   return channel >= GM_DRUM_CHANNEL ? channel + 1 : channel;
 }

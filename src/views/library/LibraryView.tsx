@@ -19,9 +19,10 @@ import { FirstSteps } from './FirstSteps.tsx';
 import { useLibraryActions } from './library-actions.ts';
 import { ManyBar } from './ManyBar.tsx';
 import { PhraseList } from './PhraseList.tsx';
+import { PinsBox } from './PinsBox.tsx';
 import { BasketBox, PhraseTicket } from './PhraseTicket.tsx';
 import { SearchBar } from './SearchBar.tsx';
-import { useBrowsing } from './browsing.ts';
+import { useBrowsing, useFetchedAhead } from './browsing.ts';
 
 /** The library: narrowed at the left, gone through by ear in the middle, told at the right. */
 export default function LibraryView() {
@@ -29,7 +30,9 @@ export default function LibraryView() {
   const navigate = useNavigate();
   const search = useRef<HTMLInputElement>(null);
   const project = useCurrentProject();
-  const list = usePhraseList(filter.query, { projectId: project?.id });
+  const pins = usePlayer((player) => player.pins);
+  const pinIds = pins.map(({ id }) => id);
+  const list = usePhraseList(filter.query, { projectId: project?.id, pins: pinIds });
   const { data: counts } = useFacets(filter.query);
   const phrases = useMemo(() => list.data?.pages.flatMap((page) => page.phrases) ?? [], [list.data]);
   const [selectedId, setSelectedId] = usePlace<string | undefined>('row of phrases', undefined);
@@ -40,7 +43,12 @@ export default function LibraryView() {
     if (detail) offer(phraseListening(detail));
   }, [detail]);
   const put = usePutIntoBasket();
-  const { hear, hearNext } = useBrowsing();
+  const { hear, hearNext, hearBefore } = useBrowsing();
+  useFetchedAhead(
+    phrases.map(({ id }) => id),
+    selected?.id,
+  );
+  const waiting = usePlayer((player) => player.waiting?.replace('phrase ', ''));
   const select = (id: string) => {
     setSelectedId(id);
     hearNext(id);
@@ -53,7 +61,7 @@ export default function LibraryView() {
   const chooseFound = () =>
     void allIds().then(({ phraseIds }) => choosing.chooseThese(phraseIds), tellProblem);
   useLibraryActions({
-    ...{ filter, phrases, selected, select, hear, choosing, chooseFound, openBatch },
+    ...{ filter, phrases, selected, select, hear, hearBefore, choosing, chooseFound, openBatch },
     put: (some) => put.mutate([...some]),
     search: () => search.current?.focus(),
   });
@@ -107,6 +115,8 @@ export default function LibraryView() {
             selected={selected?.id}
             chosen={choosing.chosen}
             sounding={sounding?.replace('phrase ', '')}
+            waiting={waiting}
+            pinned={pinIds}
             onSelect={select}
             onChoose={(id, others) => {
               choosing.choose(id, others ? selected?.id : undefined);
@@ -134,6 +144,7 @@ export default function LibraryView() {
           <p className="flex-1 text-muted">Choose a phrase to see what it is.</p>
         )}
         <BatchDialog open={forBatch !== null} phraseIds={forBatch ?? []} onClose={() => setForBatch(null)} />
+        <PinsBox />
         <BasketBox onPut={() => selected && put.mutate([selected])} disabled={!selected || put.isPending} />
       </aside>
     </>

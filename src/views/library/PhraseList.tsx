@@ -1,4 +1,5 @@
 import type { PhraseListItem } from '../../server/library/search.ts';
+import { Pin } from 'lucide-react';
 import { Swatch } from '../../ui/Swatch.tsx';
 import { useVirtualRows } from '../../ui/virtual-rows.ts';
 import { ratingWords } from '../shared/phrases/rating.ts';
@@ -17,6 +18,8 @@ export function PhraseList({
   selected,
   chosen,
   sounding,
+  waiting,
+  pinned,
   onSelect,
   onChoose,
   onListen,
@@ -28,6 +31,10 @@ export function PhraseList({
   selected: string | undefined;
   chosen: ReadonlySet<string>;
   sounding: string | undefined;
+  /** Begins at the next line. */
+  waiting: string | undefined;
+  /** Go on playing while others are tried. */
+  pinned: readonly string[];
   onSelect: (id: string) => void;
   /** With the others from the selected one to it, or alone. */
   onChoose: (id: string, others: boolean) => void;
@@ -98,7 +105,11 @@ export function PhraseList({
                   />
                 </span>
                 <span className={`truncate font-bold ${sounding === phrase.id ? 'text-madder' : ''}`}>
+                  {pinned.includes(phrase.id) && (
+                    <Pin size={11} className="mr-1 inline text-madder" aria-label="pinned" />
+                  )}
                   {phrase.name}
+                  {waiting === phrase.id && <span className="font-normal text-muted"> waits</span>}
                 </span>
                 <PhraseCells phrase={phrase} />
                 <FitFigure fit={phrase.fit} />

@@ -1,13 +1,15 @@
-import { useCallback, useRef } from 'react';
-import { listen, toggleListening, usePlayer } from '../../sound/player.ts';
+import { useCallback, useEffect, useRef } from 'react';
+import { listen, pin, toggleListening, unpin, usePlayer } from '../../sound/player.ts';
 import { sendJson } from '../api/client.ts';
 import { tellProblem } from '../api/queries.ts';
-import { fetchPhrase, phraseListening } from '../shared/phrases/listening.ts';
+import { fetchPhrase, heardClip, phraseListening } from '../shared/phrases/listening.ts';
 
 /** Going through phrases by ear: what is asked for last sounds, however slowly the others arrive. */
 export function useBrowsing() {
   // What was asked for last; while it is being fetched, it counts as sounding.
   const asked = useRef<string | undefined>(undefined);
+  // What was heard last, the newest last: two are held against each other.
+  const heard = useRef<string[]>([]);
   const starting = usePlayer(({ state, listening }) =>
     state === 'playing' || state === 'loading' ? listening?.id : undefined,
   );
@@ -18,6 +20,7 @@ export function useBrowsing() {
       .then((listening) => {
         if (asked.current !== id) return;
         asked.current = undefined;
+        heard.current = [...heard.current.filter((one) => one !== id), id].slice(-2);
         wasHeard(id);
         return toggles ? toggleListening(listening) : listen(listening);
       })
@@ -25,12 +28,41 @@ export function useBrowsing() {
   }, []);
   return {
     hear,
+    /** The one that was heard before the last; heard so, the two have changed places. */
+    hearBefore: () => {
+      const [before] = heard.current;
+      if (heard.current.length === 2) hear(before!, false);
+    },
     /** While something sounds, what is chosen next sounds next. */
     hearNext: (id: string) => {
       const now = asked.current ? `phrase ${asked.current}` : starting;
       if (now?.startsWith('phrase ') && now !== `phrase ${id}`) hear(id, false);
     },
   };
+}
+
+/** Rows on either side of the chosen one that are fetched ahead: an arrow then finds its sound at hand. */
+const AHEAD = 5;
+
+/** Fetches the phrases around the one that is chosen. */
+export function useFetchedAhead(ids: readonly string[], selected: string | undefined): void {
+  const at = selected === undefined ? -1 : ids.indexOf(selected);
+  const around = at < 0 ? '' : ids.slice(Math.max(0, at - AHEAD), at + AHEAD + 1).join(' ');
+  useEffect(() => {
+    // What cannot be fetched ahead says so when it is asked for.
+    for (const id of around.split(' ').filter(Boolean)) fetchPhrase(id).catch(() => {});
+  }, [around]);
+}
+
+/** Lets phrases go on playing while others are tried, or not any more. */
+export async function togglePins(ids: readonly string[]): Promise<void> {
+  const { pins } = usePlayer.getState();
+  if (ids.every((id) => pins.some((one) => one.id === id))) {
+    for (const id of ids) unpin(id);
+    return;
+  }
+  for (const phrase of await Promise.all(ids.map(fetchPhrase)))
+    pin({ id: phrase.id, title: phrase.name, clip: heardClip(phrase.clip, phrase) });
 }
 
 /** The library knows what was listened to. Not worth a word where it could not be told. */

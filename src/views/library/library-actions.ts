@@ -9,6 +9,15 @@ import { useTellPhrases } from '../shared/phrases/many.ts';
 import { ratingWords } from '../shared/phrases/rating.ts';
 import { setAsideOf, setPhraseState } from '../shared/phrases/state.ts';
 import { promptWithPhrase } from '../shared/prompt.ts';
+import { unpin } from '../../sound/player.ts';
+import { fetchPhrase } from '../shared/phrases/listening.ts';
+import { togglePins } from './browsing.ts';
+
+/** A phrase and the others of its sheaf. */
+async function sheafIds(id: string): Promise<string[]> {
+  const { siblings } = await fetchPhrase(id);
+  return [id, ...siblings.map((one) => one.id)];
+}
 
 /** Rows that a page key goes over. */
 const PAGE = 15;
@@ -20,6 +29,7 @@ export function useLibraryActions({
   selected,
   select,
   hear,
+  hearBefore,
   choosing,
   chooseFound,
   openBatch,
@@ -31,6 +41,7 @@ export function useLibraryActions({
   selected: PhraseListItem | undefined;
   select: (id: string) => void;
   hear: (id: string, toggles: boolean) => void;
+  hearBefore: () => void;
   choosing: ReturnType<typeof useChoosing>;
   chooseFound: () => void;
   openBatch: () => void;
@@ -81,6 +92,25 @@ export function useLibraryActions({
       title: 'Listen to the chosen phrase, or stop',
       keys: [' '],
       run: () => selected && hear(selected.id, true),
+    },
+    {
+      title: 'Let the phrase go on playing under others, or not',
+      keys: ['p'],
+      run: () => selected && void togglePins([selected.id]).catch(tellProblem),
+      words: 'pin keep playing context together',
+    },
+    {
+      title: 'Let its whole sheaf go on playing, or not',
+      keys: ['P'],
+      run: () => selected && void sheafIds(selected.id).then(togglePins).catch(tellProblem),
+      words: 'pin together',
+    },
+    { title: 'Unpin all', run: () => unpin() },
+    {
+      title: 'The one that was heard before, against this one',
+      keys: ['a'],
+      run: hearBefore,
+      words: 'compare a b other',
     },
     { title: 'The phrase above', keys: ['ArrowUp'], run: () => step(-1) },
     { title: 'The phrase below', keys: ['ArrowDown'], run: () => step(1) },

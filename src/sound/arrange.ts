@@ -1,0 +1,125 @@
+import { bpmOf, meterAt, tempoAt } from '../core/music/timeline.ts';
+import { HOUSE } from '../core/normalize/house.ts';
+import { loudMark } from '../core/normalize/step.ts';
+import { withVelocity } from '../core/phrase/clip.ts';
+import { inProject, type ProjectSetting } from '../core/reuse/in-project.ts';
+import { speedAt, type Layer } from './layers.ts';
+import { passSeconds, soundProgram, type Lane } from './program.ts';
+
+/** The project in whose key and tempo things can be heard. */
+export interface HeardProject extends ProjectSetting {
+  name: string;
+}
+
+/** Something to listen to. */
+export interface Listening {
+  /** The same id again is the same music: changes are taken over without starting anew. */
+  id: string;
+  title: string;
+  subtitle: string;
+  lanes: Lane[];
+}
+
+/** Something that goes on playing while other things are tried. */
+export interface Pin extends Lane {
+  title: string;
+}
+
+/** How things are heard. */
+export interface HowHeard {
+  /** BPM chosen by hand; null plays at the own or the project's tempo. */
+  tempo: number | null;
+  /** GM program 0..127 for everything pitched; null plays each part's own. */
+  sound: number | null;
+  loop: boolean;
+  project: HeardProject | null;
+  /** Whether the project's key and tempo are used. */
+  inProject: boolean;
+  pins: readonly Pin[];
+}
+
+/** What sounds together: layers over one clock, its tempo (BPM), and a bar and the longest pin's round in seconds. */
+export interface Arranged {
+  layers: Layer[];
+  tempo: number;
+  bar: number;
+  round: number;
+}
+
+/** A clip as it is heard: its own, or in the project's key and tempo. */
+function asHeard<Heard extends Lane>(lane: Heard, { inProject: forProject, project }: HowHeard): Heard {
+  return forProject && project ? { ...lane, clip: inProject(lane.clip, project) } : lane;
+}
+
+/** What is listened to, with nothing beside it. */
+export function alone(listening: Listening, state: HowHeard, fromTick: number): Arranged {
+  const lanes = listening.lanes.map((lane) => asHeard(lane, state));
+  const program = soundProgram(lanes, state.sound);
+  const own = bpmOf(tempoAt(program.timeline, 0).microseconds);
+  const layer: Layer = {
+    ...{ id: listening.id, role: lanes[0]!.clip.role, program, from: 0, until: Infinity, isPin: false },
+    playing: {
+      speed: state.tempo === null ? 1 : state.tempo / own,
+      loop: state.loop,
+      fromTick: fromTick < program.length ? fromTick : 0,
+    },
+  };
+  return { layers: [layer], tempo: state.tempo ?? own, bar: 0, round: 0 };
+}
+
+/** Channels (`freeChannel`) that what is tried has in turn: the old one's ends do not reach the new one. */
+export const TRIED_ON = [12, 13] as const;
+
+/** The pins, each going round by itself, and what is tried over them. */
+export function besidePins(listening: Listening, state: HowHeard): Arranged {
+  const pins = state.pins.filter(({ id }) => !listening.lanes.some((lane) => lane.id === id));
+  const heard = pins.map((lane) => asHeard(lane, state));
+  const first = heard[0]?.clip ?? asHeard(listening.lanes[0]!, state).clip;
+  const tempo =
+    state.tempo ??
+    (state.inProject && state.project ? state.project.bpm : bpmOf(tempoAt(first.timeline, 0).microseconds));
+  const layers = heard.map((lane, k) => layerOf(lane.id, [lane], tempo, state.sound, k, 0, true));
+  const meter = meterAt(first.timeline, 0);
+  const bar = ((60 / tempo) * 4 * meter.numerator) / meter.denominator;
+  const round = Math.max(bar, ...layers.map(({ program, playing }) => passSeconds(program, playing.speed)));
+  layers.push(triedLayer(listening, tempo, state, TRIED_ON[0], 0));
+  return { layers, tempo, bar, round };
+}
+
+/** What is tried, from a moment of the clock on. */
+export function triedLayer(
+  listening: Listening,
+  tempo: number,
+  state: HowHeard,
+  channel: number,
+  from: number,
+): Layer {
+  const lanes = listening.lanes.map((lane) => asHeard(atRoleLevel(lane), state));
+  return layerOf(listening.id, lanes, tempo, state.sound, channel, from, false);
+}
+
+function layerOf(
+  id: string,
+  lanes: readonly Lane[],
+  tempo: number,
+  sound: number | null,
+  channel: number,
+  from: number,
+  isPin: boolean,
+): Layer {
+  const program = soundProgram(lanes, sound, channel);
+  const { speed } = speedAt(bpmOf(tempoAt(program.timeline, 0).microseconds), tempo);
+  const playing = { speed, loop: true, fromTick: 0 };
+  return { id, role: lanes[0]!.clip.role, program, playing, from, until: Infinity, isPin };
+}
+
+/** The louder always wins (common practice): what is tried is heard at the level of its role. For listening only. */
+function atRoleLevel(lane: Lane): Lane {
+  const { notes, role } = lane.clip;
+  const mark = loudMark(notes);
+  const factor = mark > 0 ? (HOUSE.roles[role].loud * 127) / mark : 1;
+  const levelled = notes.map((note) =>
+    withVelocity(note, Math.min(127, Math.max(1, Math.round(note.velocity * factor)))),
+  );
+  return { ...lane, clip: { ...lane.clip, notes: levelled } };
+}

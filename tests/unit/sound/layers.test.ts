@@ -1,0 +1,154 @@
+import assert from 'node:assert/strict';
+import { test } from 'node:test';
+import fc from 'fast-check';
+import { besidePins, triedLayer, type HowHeard, type Listening } from '../../../src/sound/arrange.ts';
+import { messagesOfLayers, nextMoment, speedAt, type Layer } from '../../../src/sound/layers.ts';
+import { barOf } from '../../support/clips.ts';
+
+/** 120 BPM: a bar of 4/4 lasts two seconds. */
+const BAR = 2;
+
+const heard = (change: Partial<HowHeard> = {}): HowHeard => ({
+  ...{ tempo: null, sound: null, loop: true, project: null, inProject: false, pins: [] },
+  ...change,
+});
+
+const tried = (id: string, pitch: number, role: 'keys' | 'bass' = 'keys'): Listening => ({
+  ...{ id, title: id, subtitle: '' },
+  lanes: [
+    {
+      id,
+      clip: barOf(
+        [
+          [0, 480, pitch],
+          [960, 1400, pitch + 4],
+        ],
+        { role },
+      ),
+    },
+  ],
+});
+
+const pin = {
+  id: 'pin',
+  title: 'Pin',
+  clip: barOf(
+    [
+      [0, 960, 36],
+      [960, 960, 43],
+    ],
+    { role: 'bass' },
+  ),
+};
+
+const isOn = (bytes: readonly number[]) => bytes[0]! >> 4 === 9;
+const isOff = (bytes: readonly number[]) => bytes[0]! >> 4 === 8;
+
+const start = (first = tried('a', 60)) => besidePins(first, heard({ pins: [pin] }));
+
+/** What the player does: the old one ends at the line, the next begins there. */
+function changeTo(layers: Layer[], next: Listening, channel: number, at: number): Layer[] {
+  for (const layer of layers) if (!layer.isPin && layer.until > at) layer.until = at;
+  return [...layers, triedLayer(next, 120, heard(), channel, at)];
+}
+
+// Check values of the design (library.md, "By ear").
+test('a bar lasts 2.667 s at 90 BPM in 4/4, and 2.034 s at 118', () => {
+  for (const [tempo, seconds] of [
+    [90, 2.667],
+    [118, 2.034],
+  ] as const)
+    assert.equal(
+      Math.round(besidePins(tried('a', 60), heard({ pins: [pin], tempo })).bar * 1000) / 1000,
+      seconds,
+    );
+});
+
+test('what is tried begins on the line, what was tried ends on it, and the pins go on as if nothing were', () => {
+  const { layers } = start();
+  const alone = messagesOfLayers(
+    layers.filter(({ isPin }) => isPin),
+    0,
+    4 * BAR,
+  );
+  const all = messagesOfLayers(changeTo(layers, tried('b', 72), 13, BAR), 0, 4 * BAR);
+  const ofPin = all.filter(({ lane }) => lane === 'pin');
+  assert.deepEqual(ofPin, alone);
+  const b = all.filter(({ lane, bytes }) => lane === 'b' && isOn(bytes));
+  assert.equal(b[0]!.seconds, BAR);
+  const a = all.filter(({ lane }) => lane === 'a');
+  assert.ok(a.every(({ seconds }) => seconds <= BAR));
+  assert.equal(a.filter(({ bytes }) => isOn(bytes)).length, a.filter(({ bytes }) => isOff(bytes)).length);
+});
+
+test('a pin of the role that is tried is silent meanwhile, and plays again after it', () => {
+  const { layers } = start(tried('a', 40, 'bass'));
+  const messages = messagesOfLayers(changeTo(layers, tried('b', 60), 13, 2 * BAR), 0, 4 * BAR);
+  const pinned = messages
+    .filter(({ lane, bytes }) => lane === 'pin' && isOn(bytes))
+    .map(({ seconds }) => seconds);
+  assert.deepEqual(pinned, [4, 5, 6, 7]);
+});
+
+test('200 changes in a row leave no hanging note, whenever they come and however they are asked for', () => {
+  const gaps = fc.array(fc.double({ min: 0.01, max: 3, noNaN: true }), { minLength: 200, maxLength: 200 });
+  fc.assert(
+    fc.property(gaps, fc.constantFrom('bar' as const, 'once' as const), (waits, change) => {
+      let { layers } = start();
+      const sounding = new Map<string, number>();
+      const hear = (from: number, to: number) => {
+        for (const { bytes, seconds } of messagesOfLayers(layers, from, to)) {
+          assert.ok(seconds >= from && seconds < to);
+          const key = `${bytes[0]! & 15} ${bytes[1]}`;
+          if (isOn(bytes)) sounding.set(key, (sounding.get(key) ?? 0) + 1);
+          else if (isOff(bytes)) sounding.delete(key);
+        }
+      };
+      let [now, channel] = [0, 13];
+      waits.forEach((wait, k) => {
+        const at = nextMoment(change, now, { bar: BAR, round: BAR, ahead: 0.06 });
+        layers = changeTo(layers, tried(`c${k}`, 50 + (k % 30)), channel, at);
+        channel = 25 - channel;
+        hear(now, now + wait);
+        now += wait;
+        layers = layers.filter(({ until }) => until >= now);
+      });
+      for (const layer of layers) layer.until = Math.min(layer.until, now + 1);
+      hear(now, now + 2);
+      assert.deepEqual([...sounding], []);
+    }),
+    { numRuns: 20 },
+  );
+});
+
+test('the next moment is a line that is still to be reached', () => {
+  fc.assert(
+    fc.property(
+      fc.double({ min: 0, max: 500, noNaN: true }),
+      fc.constantFrom('bar' as const, 'round' as const),
+      (now, change) => {
+        const at = nextMoment(change, now, { bar: BAR, round: 4 * BAR, ahead: 0.06 });
+        const every = change === 'bar' ? BAR : 4 * BAR;
+        assert.ok(at >= now + 0.06 - 1e-6 && at < now + 0.06 + every + 1e-6);
+        assert.ok(Math.abs(at / every - Math.round(at / every)) < 1e-9);
+      },
+    ),
+  );
+});
+
+test('above 1.41 and below 0.71 times its tempo a phrase is heard in half or double time', () => {
+  assert.deepEqual(speedAt(100, 140), { speed: 1.4, time: 'own' });
+  assert.deepEqual(speedAt(100, 150), { speed: 0.75, time: 'half' });
+  assert.deepEqual(speedAt(100, 70), { speed: 1.4, time: 'double' });
+});
+
+test('what is tried is heard at the level of its role: the louder does not win', () => {
+  const at = (velocity: number) => {
+    const { notes, ...clip } = barOf([[0, 480, 60]], { role: 'keys' });
+    const struck = { ...clip, notes: notes.map((note) => ({ ...note, velocity })) };
+    const quiet = { ...tried('a', 60), lanes: [{ id: 'a', clip: struck }] };
+    const { layers } = besidePins(quiet, heard({ pins: [pin] }));
+    return messagesOfLayers(layers, 0, 1).find(({ lane, bytes }) => lane === 'a' && isOn(bytes))!.bytes[2];
+  };
+  assert.equal(at(20), at(120));
+});
