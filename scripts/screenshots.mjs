@@ -97,11 +97,27 @@ try {
   });
   await picture('phrase-lamp', 'lamp', '/library?text=ferry+bass', openPhrase);
   await picture('library', 'day', '/library', async (page) => {
-    for (let i = 0; i < 12; i++) await page.keyboard.press('ArrowDown');
+    // Two pins go on playing while the arrows try others, the best fit first.
+    for (const name of [/Crossing verse, kit/, /Crossing verse, bass/]) {
+      await page.getByRole('option', { name }).click();
+      await page.keyboard.press('p');
+    }
+    await page.getByRole('combobox', { name: 'Order' }).selectOption('fit');
+    await page.getByRole('button', { name: /^Fit/ }).click();
+    await page.getByRole('option', { name: /Crossing verse, keys/ }).click();
     await page.keyboard.press('Space');
-    await page.waitForTimeout(2500);
+    await page.waitForTimeout(1500);
+    await page.keyboard.press('ArrowDown');
+    await page.waitForTimeout(500);
   });
-  await picture('library-lamp', 'lamp', '/library?tag=river');
+  await picture('library-lamp', 'lamp', '/library?tag=river', async (page) => {
+    await page.getByRole('option', { name: /Oars on the beat/ }).click();
+    await page.getByRole('button', { name: 'Alike' }).click();
+    await page.getByRole('region', { name: 'More like this' }).getByRole('listitem').first().waitFor();
+  });
+  await picture('twice', 'day', '/library/twice', async (page) => {
+    await page.getByRole('button', { name: 'Keep this one' }).first().waitFor();
+  });
   await picture('basket', 'day', '/handoff', open(/For the percussionist/));
 } finally {
   await browser.close();

@@ -1,4 +1,16 @@
+import type { Locator, Page } from '@playwright/test';
 import { expect, phraseRows, test } from './fixtures.ts';
+
+/** Drags something onto something else, as a hand does: off its place first, then there. */
+async function drag(page: Page, what: Locator, onto: Locator): Promise<void> {
+  await onto.scrollIntoViewIfNeeded();
+  const [from, to] = [(await what.boundingBox())!, (await onto.boundingBox())!];
+  await page.mouse.move(from.x + 220, from.y + 15);
+  await page.mouse.down();
+  await page.mouse.move(from.x + 240, from.y + 30, { steps: 4 });
+  await page.mouse.move(to.x + to.width / 2, to.y + to.height / 2, { steps: 8 });
+  await page.mouse.up();
+}
 
 test('words that are understood become marks, and a mark is taken away; the order is by fit, with its reasons', async ({
   page,
@@ -99,4 +111,23 @@ test('what is there twice is found, heard, and one of them kept; that can be tak
   await expect(
     phraseRows(page).filter({ hasText: /Oars on the beat|Street at dusk|Crossing verse, kit/ }),
   ).toHaveCount(3);
+});
+
+test('a phrase is dragged onto a tag and onto the basket; a tag is renamed', async ({ page }) => {
+  await page.goto('/library?text=oars');
+  const row = phraseRows(page).first();
+  await expect(row).toBeVisible();
+  const facets = page.getByRole('complementary', { name: 'Narrow the list' });
+  await drag(page, row, facets.getByLabel(/^groove/).last());
+  await expect(page.getByText(/1 phrase tagged groove\./)).toBeVisible();
+  await drag(page, row, page.getByRole('button', { name: 'Put into basket' }));
+  await expect(page.getByText(/"Oars on the beat" (is|was already) in/)).toBeVisible();
+  await page.getByRole('button', { name: 'Edit tags ...' }).click();
+  await page.getByRole('textbox', { name: 'Name of groove' }).fill('beat');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('"groove" is called "beat".')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(facets.getByLabel(/^beat/)).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(facets.getByLabel(/^beat/)).toHaveCount(0);
 });

@@ -286,12 +286,18 @@ export function lengthFit(bars: number, chartBars: number): number {
 /** How much room the pinned parts leave: 1 for a role that nobody plays yet. */
 export function roomFit(phrase: Occupied, pinned: readonly Occupied[]): number {
   if (!pinned.some(({ role }) => role === phrase.role)) return 1;
-  return Math.min(
-    ...pinned.map((other) => 1 - 0.5 * pitchOverlap(phrase, other) - 0.5 * onsetOverlap(phrase, other)),
+  // Shares are rounded: what overlaps whole leaves no room, and no less.
+  return Math.max(
+    0,
+    Math.min(
+      ...pinned.map((other) => 1 - 0.5 * pitchOverlap(phrase, other) - 0.5 * onsetOverlap(phrase, other)),
+    ),
   );
 }
 
+/** The share of a part's range that another one has; drums' pieces are no pitches of anybody else. */
 function pitchOverlap(a: Occupied, b: Occupied): number {
+  if (UNPITCHED.has(a.role) !== UNPITCHED.has(b.role)) return 0;
   const common = Math.min(a.high, b.high) - Math.max(a.low, b.low) + 1;
   return Math.max(0, common) / (a.high - a.low + 1);
 }

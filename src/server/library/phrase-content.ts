@@ -11,8 +11,8 @@ import { packSwatch } from '../../core/phrase/swatch.ts';
 import { notesIn, type NoteSet } from '../../core/split/note-set.ts';
 import { UNPITCHED, type Role } from '../../core/split/roles.ts';
 import type { PitchPair } from '../../core/split/split.ts';
+import type { phraseContents, phrases } from '../db/schema.ts';
 import { LibraryError } from './errors.ts';
-import type { WholePhrase } from './phrase-rows.ts';
 
 /** The captured notes a phrase is made of, and how they are taken. */
 export interface PhraseSource {
@@ -30,7 +30,7 @@ export interface PhraseSource {
 /** The source of a phrase that is in the library. */
 export function sourceOfRow(
   row: Pick<
-    WholePhrase,
+    typeof phrases.$inferSelect & typeof phraseContents.$inferSelect,
     | 'origins'
     | 'streams'
     | 'pitchMap'

@@ -37,7 +37,12 @@ export function tellProblem(error: unknown): void {
 export type Status = StageCounts & { folder: string; isDemo: boolean; unmarked: number };
 
 export function useStages() {
-  return useQuery({ queryKey: ['stages'], queryFn: () => request<Status>('/api/status') });
+  return useQuery({
+    queryKey: ['stages'],
+    queryFn: () => request<Status>('/api/status'),
+    // While phrases are read anew, one sees how many are left.
+    refetchInterval: ({ state }) => ((state.data?.unmarked ?? 0) > 0 ? 2000 : false),
+  });
 }
 
 export type TakeRowWire = Wire<TakeRow>;

@@ -7,6 +7,7 @@ import { keyName, type Mode } from '../../core/music/key.ts';
 import { ROLES, type Role } from '../../core/split/roles.ts';
 import { usePlace } from '../../ui/place.ts';
 import { RoleMark } from '../../ui/RoleMark.tsx';
+import { DropPlace } from './DragPhrases.tsx';
 import type { Filter } from '../shared/phrases/filter.ts';
 import { ratingWords } from '../shared/phrases/rating.ts';
 
@@ -45,7 +46,16 @@ const ORDER: readonly Shown[] = [
 ];
 
 /** What the list can be narrowed to, each with the number of phrases it would leave. */
-export function Facets({ counts, filter }: { counts: FacetCounts | undefined; filter: Filter }) {
+export function Facets({
+  counts,
+  filter,
+  onTags,
+}: {
+  counts: FacetCounts | undefined;
+  filter: Filter;
+  /** Opens what tags are called, and where they stand. */
+  onTags: () => void;
+}) {
   if (!counts) return null;
   return (
     <div className="grid gap-3">
@@ -58,13 +68,23 @@ export function Facets({ counts, filter }: { counts: FacetCounts | undefined; fi
         />
       )}
       {ORDER.map((shown) => (
-        <Facet key={shown.facet} shown={shown} counts={counts} filter={filter} />
+        <Facet key={shown.facet} shown={shown} counts={counts} filter={filter} onTags={onTags} />
       ))}
     </div>
   );
 }
 
-function Facet({ shown, counts, filter }: { shown: Shown; counts: FacetCounts; filter: Filter }) {
+function Facet({
+  shown,
+  counts,
+  filter,
+  onTags,
+}: {
+  shown: Shown;
+  counts: FacetCounts;
+  filter: Filter;
+  onTags: () => void;
+}) {
   const { facet, title, most, folded = false } = shown;
   const [isOpen, setOpen] = usePlace(`facet ${facet}`, !folded);
   const all = sorted(shown, counts.facets[facet]);
@@ -100,17 +120,35 @@ function Facet({ shown, counts, filter }: { shown: Shown; counts: FacetCounts; f
               title="A key finds its relatives too: E minor with G major, what has the same notes"
             />
           )}
-          {values.map(({ value, count }) => (
-            <Tick
-              key={value}
-              checked={filter.has(facet, value)}
-              count={count}
-              share={facet === 'tempos' ? count / largest : undefined}
-              under={facet === 'tags' && counts.tagsUnder[value] !== undefined}
-              onChange={() => filter.toggle(facet, value)}
-              label={label(facet, value)}
-            />
-          ))}
+          {values.map(({ value, count }) => {
+            const tick = (
+              <Tick
+                key={value}
+                checked={filter.has(facet, value)}
+                count={count}
+                share={facet === 'tempos' ? count / largest : undefined}
+                under={facet === 'tags' && counts.tagsUnder[value] !== undefined}
+                onChange={() => filter.toggle(facet, value)}
+                label={label(facet, value)}
+              />
+            );
+            return facet === 'tags' ? (
+              <DropPlace key={value} tag={value}>
+                {tick}
+              </DropPlace>
+            ) : (
+              tick
+            );
+          })}
+          {facet === 'tags' && (
+            <button
+              type="button"
+              className="min-h-6 px-1 text-sm text-muted underline decoration-rule underline-offset-3 hover:text-ink"
+              onClick={onTags}
+            >
+              Edit tags ...
+            </button>
+          )}
           {all.length > values.length && (
             <p className="px-1 text-xs text-muted">{all.length - values.length} more, narrow first</p>
           )}

@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useQuery } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
+import { plural } from '../../core/words.ts';
 import { offer, usePlayer } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
 import { usePlace } from '../../ui/place.ts';
@@ -12,8 +13,10 @@ import { usePutIntoBasket } from '../shared/current-basket.ts';
 import { BatchDialog } from '../shared/batch/BatchDialog.tsx';
 import { useFacets, useFilter, usePhraseList } from '../shared/phrases/filter.ts';
 import { phraseListening } from '../shared/phrases/listening.ts';
+import { useTellPhrases } from '../shared/phrases/many.ts';
 import { setAsideOf } from '../shared/phrases/state.ts';
 import { useCurrentProject } from '../shared/project.ts';
+import { DragPhrases, DropPlace } from './DragPhrases.tsx';
 import { Facets } from './Facets.tsx';
 import { FirstSteps } from './FirstSteps.tsx';
 import { useLibraryActions } from './library-actions.ts';
@@ -22,6 +25,7 @@ import { PhraseList } from './PhraseList.tsx';
 import { PinsBox } from './PinsBox.tsx';
 import { BasketBox, PhraseTicket } from './PhraseTicket.tsx';
 import { SearchBar } from './SearchBar.tsx';
+import { TagsDialog } from './TagsDialog.tsx';
 import { useBrowsing, useFetchedAhead } from './browsing.ts';
 
 /** The library: narrowed at the left, gone through by ear in the middle, told at the right. */
@@ -48,19 +52,21 @@ export default function LibraryView() {
     phrases.map(({ id }) => id),
     selected?.id,
   );
-  const waiting = usePlayer((player) => player.waiting?.replace('phrase ', ''));
+  const waiting = usePlayer((player) => player.waiting);
   const select = (id: string) => {
     setSelectedId(id);
     hearNext(id);
   };
   const choosing = useChoosing(phrases);
   const chosenIds = [...choosing.chosen];
+  const [editsTags, setEditsTags] = useState(false);
   const [forBatch, setForBatch] = useState<readonly string[] | null>(null);
   const allIds = () => request<{ phraseIds: string[] }>(`/api/phrases/ids?${filter.query}`);
   const openBatch = () => void allIds().then(({ phraseIds }) => setForBatch(phraseIds), tellProblem);
   const chooseFound = () =>
     void allIds().then(({ phraseIds }) => choosing.chooseThese(phraseIds), tellProblem);
   useLibraryActions({
+    editTags: () => setEditsTags(true),
     ...{ filter, phrases, selected, select, hear, hearBefore, choosing, chooseFound, openBatch },
     put: (some) => put.mutate([...some]),
     search: () => search.current?.focus(),
@@ -70,13 +76,23 @@ export default function LibraryView() {
     if (hasNextPage && !isFetchingNextPage) void fetchNextPage();
   }, [fetchNextPage, hasNextPage, isFetchingNextPage]);
 
+  const tell = useTellPhrases();
+  const tagged = (ids: readonly string[], tag: string) =>
+    tell.mutate({
+      ...{ ids, change: { addTags: [tag] }, what: 'tagging' },
+      done: `${plural(ids.length, 'phrase')} tagged ${tag}.`,
+    });
+  const putIds = (ids: readonly string[]) =>
+    put.mutate(ids.map((id) => ({ id, name: phrases.find((one) => one.id === id)?.name ?? 'a phrase' })));
+
   return (
-    <>
+    <DragPhrases chosen={choosing.chosen} onBasket={putIds} onTag={tagged}>
       <aside
         aria-label="Narrow the list"
         className="w-[196px] flex-none overflow-auto border-r border-rule px-4 py-3 middling:w-[164px] middling:px-2"
       >
-        <Facets counts={counts} filter={filter} />
+        <Facets counts={counts} filter={filter} onTags={() => setEditsTags(true)} />
+        {editsTags && <TagsDialog onClose={() => setEditsTags(false)} />}
       </aside>
       <div className="flex min-w-0 flex-1 flex-col px-4 pt-3">
         <SearchBar
@@ -91,7 +107,7 @@ export default function LibraryView() {
             ids={chosenIds}
             total={counts?.total ?? 0}
             onAll={chooseFound}
-            onPut={() => put.mutate(chosenIds.map((id) => ({ id, name: 'a phrase' })))}
+            onPut={() => putIds(chosenIds)}
             onRecipe={() => setForBatch(chosenIds)}
             onAside={() =>
               void setAsideOf(chosenIds.map((id) => ({ id, name: 'a phrase' }))).then(
@@ -113,10 +129,13 @@ export default function LibraryView() {
             phrases={phrases}
             total={counts?.total ?? phrases.length}
             selected={selected?.id}
-            chosen={choosing.chosen}
-            sounding={sounding?.replace('phrase ', '')}
-            waiting={waiting}
-            pinned={pinIds}
+            stateOf={(id) => ({
+              isSelected: id === selected?.id,
+              isChosen: choosing.chosen.has(id),
+              isSounding: sounding === `phrase ${id}`,
+              waits: waiting === `phrase ${id}`,
+              isPinned: pinIds.includes(id),
+            })}
             onSelect={select}
             onChoose={(id, others) => {
               choosing.choose(id, others ? selected?.id : undefined);
@@ -145,9 +164,11 @@ export default function LibraryView() {
         )}
         <BatchDialog open={forBatch !== null} phraseIds={forBatch ?? []} onClose={() => setForBatch(null)} />
         <PinsBox />
-        <BasketBox onPut={() => selected && put.mutate([selected])} disabled={!selected || put.isPending} />
+        <DropPlace>
+          <BasketBox onPut={() => selected && put.mutate([selected])} disabled={!selected || put.isPending} />
+        </DropPlace>
       </aside>
-    </>
+    </DragPhrases>
   );
 }
 

@@ -2,7 +2,9 @@ import { Bookmark, X } from 'lucide-react';
 import { useState, type Ref } from 'react';
 import { Link } from 'react-router';
 import { PHRASE_SORTS, type PhraseSort } from '../../core/catalog/find.ts';
+import { plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
+import { useStages } from '../api/queries.ts';
 import { SearchField } from '../../ui/SearchField.tsx';
 import type { Filter } from '../shared/phrases/filter.ts';
 import { KeptSearches } from './KeptSearches.tsx';
@@ -33,6 +35,7 @@ export function SearchBar({
   onBatch: () => void;
 }) {
   const [isKept, setKept] = useState(false);
+  const unmarked = useStages().data?.unmarked ?? 0;
   const marks = [
     ...filter.marks.map(({ title, words, without }) => ({
       title,
@@ -75,6 +78,15 @@ export function SearchBar({
         <span className="w-24 text-muted" role="status">
           {total !== undefined && `${total.toLocaleString('en')} ${total === 1 ? 'phrase' : 'phrases'}`}
         </span>
+        {unmarked > 0 && (
+          <span
+            className="text-muted"
+            role="status"
+            title="Feel, density, fit and what is alike are known once they are"
+          >
+            {plural(unmarked, 'phrase')} still to be read anew
+          </span>
+        )}
         {marks.map(({ title, hint, remove }) => (
           <Button key={title} small title={hint} onClick={remove}>
             {title} <X size={11} aria-hidden="true" />

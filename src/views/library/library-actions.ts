@@ -33,6 +33,7 @@ export function useLibraryActions({
   choosing,
   chooseFound,
   openBatch,
+  editTags,
   put,
   search,
 }: {
@@ -45,6 +46,7 @@ export function useLibraryActions({
   choosing: ReturnType<typeof useChoosing>;
   chooseFound: () => void;
   openBatch: () => void;
+  editTags: () => void;
   put: (phrases: readonly { id: string; name: string }[]) => void;
   search: () => void;
 }): void {
@@ -169,6 +171,7 @@ export function useLibraryActions({
     { title: 'Play the phrase into a source and record its answer', run: playInto },
     { title: 'Search', keys: ['/'], run: search },
     { title: 'Show all', keys: [], run: filter.clear },
+    { title: 'Edit the tags', run: editTags, words: 'rename merge under' },
     { title: 'Order by fit', run: () => filter.setSort('fit'), words: 'sort suits project' },
     { title: 'A recipe for all that is found', keys: ['n'], run: openBatch },
     { title: 'The harmony of the library', keys: ['h'], run: () => void navigate('/library/harmony') },

@@ -14,14 +14,7 @@ import { fitColumn, fitWithReasons, suiting } from '../../../src/core/catalog/fi
 import { harmonyOfLibrary } from '../../../src/core/catalog/harmony.ts';
 import { sorted } from '../../../src/core/catalog/order.ts';
 import { parseChart } from '../../../src/core/music/chart.ts';
-
-const row = (id: number, change: Partial<CatalogRow> = {}): CatalogRow => ({
-  ...{ id: `id ${id}`, name: `Phrase ${id}`, state: 'kept', role: 'bass', key: { tonic: 2, mode: 'minor' } },
-  ...{ bpm: 96, meter: '4/4', bars: 4, program: 33, hasPickup: false, numerals: ' i V7 ', tags: [] },
-  ...{ take: 'Ferry', file: 'ferry.mid', part: 'Bass', source: null, project: null, contributor: null },
-  ...{ rights: '', sheaf: null, rating: null, used: 0, heardAt: null, createdAt: id * 1000 },
-  ...change,
-});
+import { catalogRow } from '../../support/catalog.ts';
 
 const catalogWith = (rows: readonly CatalogRow[]) => {
   const catalog = emptyCatalog();
@@ -43,7 +36,9 @@ const some = fc.record({
   used: fc.nat(3),
 });
 
-const library = fc.array(some, { maxLength: 40 }).map((list) => list.map((change, k) => row(k, change)));
+const library = fc
+  .array(some, { maxLength: 40 })
+  .map((list) => list.map((change, k) => catalogRow(k, change)));
 
 const filter: fc.Arbitrary<PhraseFilter> = fc.record({
   text: fc.constantFrom('', 'low', 'river low', '96', '3/4', 'Em', 'i iv'),
@@ -154,9 +149,9 @@ test('every order holds all that was found, and goes by what it says; equals go 
 
 test('a tag finds what stands under it, and counts it; a tag under itself does not go round for ever', () => {
   const catalog = catalogWith([
-    row(1, { tags: ['ferry'] }),
-    row(2, { tags: ['river'] }),
-    row(3, { tags: ['night'] }),
+    catalogRow(1, { tags: ['ferry'] }),
+    catalogRow(2, { tags: ['river'] }),
+    catalogRow(3, { tags: ['night'] }),
   ]);
   putTagTree(catalog, [{ name: 'ferry', under: 'river' }]);
   const found = find(catalog, { facets: { tags: ['river'] } });
@@ -172,13 +167,22 @@ test('a tag finds what stands under it, and counts it; a tag under itself does n
 
 test('the parts of a sheaf count its progression once', () => {
   const sheaf = { sheaf: 'one', numerals: ' i iv ' };
-  const catalog = catalogWith([row(1, sheaf), row(2, sheaf), row(3, { ...sheaf, sheaf: null }), row(4)]);
+  const catalog = catalogWith([
+    catalogRow(1, sheaf),
+    catalogRow(2, sheaf),
+    catalogRow(3, { ...sheaf, sheaf: null }),
+    catalogRow(4),
+  ]);
   const { lines } = harmonyOfLibrary(catalog);
   assert.equal(lines.find(({ numerals }) => numerals === ' i iv ')!.count, 2);
 });
 
 test('ordered by fit, the nearest tempo comes first, whatever the name', () => {
-  const catalog = catalogWith([row(1, { bpm: 70 }), row(2, { bpm: 130 }), row(3, { bpm: 97 })]);
+  const catalog = catalogWith([
+    catalogRow(1, { bpm: 70 }),
+    catalogRow(2, { bpm: 130 }),
+    catalogRow(3, { bpm: 97 }),
+  ]);
   const asked = suiting(catalog, { bpm: 96 }, null);
   const order = sorted(catalog, find(catalog, {}).places, 'fit', { suiting: asked });
   assert.equal(catalog.ids[order[0]!], 'id 3');

@@ -93,7 +93,12 @@ test('the steps of the tempo are those of the design', () => {
 test('a role that nobody plays yet has all the room; beside the same part there is none', () => {
   const one = phrase(CHART, G);
   assert.equal(fit(one, { pinned: [{ ...one, role: 'bass' }] }).fit, 100);
-  assert.ok(fit(one, { pinned: [one] }).fit < 20);
+  const eighths = Float32Array.from({ length: 8 }, () => 0.125000001);
+  const same = { ...one, places: eighths };
+  const beside = fit(same, { pinned: [same] });
+  assert.deepEqual([beside.fit, beside.reasons.map(({ part, score }) => [part, score])], [0, [['room', 0]]]);
+  const kit = { ...one, role: 'drums' as const };
+  assert.ok(fit(kit, { pinned: [kit, one] }).fit < 20);
 });
 
 test('a fit is 0 to 100, moving phrase and project together changes nothing, and nothing asked for is no fit', () => {
