@@ -150,8 +150,35 @@ function testsOf(catalog: Catalog, filter: PhraseFilter): ((at: number) => boole
   if (starts) lines((line) => line.startsWith(` ${starts} `));
   if (ends) lines((line) => line.endsWith(` ${ends} `));
   if (changes) lines((line) => line.includes(` ${changes} `));
-  for (const word of words) tests.push((at) => catalog.texts[at]!.includes(word));
+  for (const word of words) {
+    const holds = holdingWord(catalog, word);
+    tests.push((at) => holds[at] === 1);
+  }
   return tests;
+}
+
+/** Words that were looked for last, of each catalog as it then was. */
+const lookedFor = new WeakMap<Catalog, { version: number; words: Map<string, Uint8Array> }>();
+
+/** So many words are remembered. */
+const REMEMBERED = 24;
+
+/** Which phrases hold a word, 1 or 0. One that goes on from a word before is looked for only where that was: somebody is typing. */
+function holdingWord(catalog: Catalog, word: string): Uint8Array {
+  let known = lookedFor.get(catalog);
+  if (known?.version !== catalog.version)
+    lookedFor.set(catalog, (known = { version: catalog.version, words: new Map() }));
+  const { words } = known;
+  const same = words.get(word);
+  if (same) return same;
+  const before = [...words.keys()].filter((one) => word.includes(one)).sort((a, b) => b.length - a.length)[0];
+  const within = before === undefined ? null : words.get(before)!;
+  const holds = new Uint8Array(catalog.size);
+  for (let at = 0; at < catalog.size; at++)
+    if ((within === null || within[at] === 1) && catalog.texts[at]!.includes(word)) holds[at] = 1;
+  words.set(word, holds);
+  if (words.size > REMEMBERED) words.delete(words.keys().next().value!);
+  return holds;
 }
 
 function keyValue({ tonic, mode }: Key): string {

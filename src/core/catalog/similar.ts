@@ -67,33 +67,18 @@ export function moreLike(catalog: Catalog, id: string, weights: LikeWeights, cou
   const scale = scalesOf(catalog, others);
   const groups = LIKE_WEIGHTS.flatMap((kind) =>
     weights[kind] > 0
-      ? GROUPS[kind].map(({ columns, words }) => ({
-          columns,
-          words,
-          weight: weights[kind] / GROUPS[kind].length,
-        }))
+      ? GROUPS[kind].map((group) => ({ ...group, weight: weights[kind] / GROUPS[kind].length }))
       : [],
   );
-  const apart = (at: number, columns: readonly number[]) => {
-    let sum = 0;
-    for (const column of columns) {
-      const by =
-        (catalog.features[at * width + column]! - catalog.features[own * width + column]!) / scale[column]!;
-      sum += by * by;
-    }
-    return sum / columns.length;
-  };
-  const distances = new Float64Array(others.length);
-  others.forEach((at, k) => {
-    let sum = 0;
-    for (const { columns, weight } of groups) sum += weight * apart(at, columns);
-    distances[k] = sum;
-  });
-  const nearest = [...others.keys()].sort((a, b) => distances[a]! - distances[b]!).slice(0, count);
-  return nearest.map((k) => {
+  // What each column counts, its scale taken in: one product a column and phrase.
+  const counts = new Float64Array(width);
+  for (const { columns, weight } of groups)
+    for (const column of columns) counts[column] = weight / columns.length / scale[column]! ** 2;
+  const distances = distancesFrom(catalog, own, others, counts);
+  return nearest(distances, count).map((k) => {
     const at = others[k]!;
     const agreeing = groups
-      .map(({ columns, words }) => ({ words, by: apart(at, columns) }))
+      .map(({ columns, words }) => ({ words, by: apart(catalog, own, at, columns, scale) }))
       .sort((a, b) => a.by - b.by);
     return {
       id: catalog.ids[at]!,
@@ -101,6 +86,48 @@ export function moreLike(catalog: Catalog, id: string, weights: LikeWeights, cou
       agreements: [...new Set(agreeing.map(({ words }) => words))].slice(0, 2),
     };
   });
+}
+
+/** Sums of squares from one phrase to others, each column counted as is said. */
+function distancesFrom(
+  { features }: Catalog,
+  own: number,
+  others: Int32Array,
+  counts: Float64Array,
+): Float64Array {
+  const width = counts.length;
+  const distances = new Float64Array(others.length);
+  for (let k = 0; k < others.length; k++) {
+    const base = others[k]! * width;
+    let sum = 0;
+    for (let column = 0; column < width; column++) {
+      const by = features[base + column]! - features[own * width + column]!;
+      sum += counts[column]! * by * by;
+    }
+    distances[k] = sum;
+  }
+  return distances;
+}
+
+/** How far two phrases are apart in some columns, in deviations squared. */
+function apart(
+  { features }: Catalog,
+  a: number,
+  b: number,
+  columns: readonly number[],
+  scale: Float64Array,
+): number {
+  const at = (place: number, column: number) => features[place * FEATURES.length + column]!;
+  const squares = columns.map((column) => ((at(a, column) - at(b, column)) / scale[column]!) ** 2);
+  return squares.reduce((sum, square) => sum + square, 0) / columns.length;
+}
+
+/** Places of the smallest values, the smallest first; of equals the earlier. */
+function nearest(values: Float64Array, count: number): number[] {
+  const limit = Float64Array.from(values).sort()[Math.min(count, values.length) - 1] ?? 0;
+  const places: number[] = [];
+  for (let k = 0; k < values.length; k++) if (values[k]! <= limit) places.push(k);
+  return places.sort((a, b) => values[a]! - values[b]! || a - b).slice(0, count);
 }
 
 /** Other kept phrases of the same role whose features are known. */

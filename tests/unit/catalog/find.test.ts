@@ -226,3 +226,13 @@ test('the fit of a whole column is the fit of each phrase alone, also after phra
     { numRuns: 40 },
   );
 });
+
+test('typed letter by letter, a word finds what it finds at once', () => {
+  fc.assert(
+    fc.property(library, fc.constantFrom('river', 'lowx', 'clock', 'oars'), (rows, word) => {
+      const typed = catalogWith(rows);
+      for (let length = 1; length < word.length; length++) find(typed, { text: word.slice(0, length) });
+      assert.deepEqual(find(typed, { text: word }), find(catalogWith(rows), { text: word }));
+    }),
+  );
+});
