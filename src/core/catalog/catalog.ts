@@ -1,6 +1,6 @@
 import { GM_FAMILIES } from '../midi/gm.ts';
 import { PURPOSES } from '../music/form.ts';
-import type { Key } from '../music/key.ts';
+import { MODES, type Key, type Mode } from '../music/key.ts';
 import { UNPITCHED, type Role } from '../split/roles.ts';
 import { FEATURES, featureAt, unpackFeatures } from './features.ts';
 import { FINGERPRINT, unpackFingerprint } from './fingerprint.ts';
@@ -47,6 +47,17 @@ export interface CatalogMarks {
   features: Uint8Array;
   profile: Uint8Array;
   fingerprint: Uint8Array;
+}
+
+/** A key as a value of its facet: "9 minor". */
+export function keyWord({ tonic, mode }: Key): string {
+  return `${tonic} ${mode}`;
+}
+
+/** The key that a value of the facet says; null of none. */
+export function keyOfWord(word: string): Key | null {
+  const [tonic, mode] = word.split(' ');
+  return MODES.includes(mode as Mode) ? { tonic: Number(tonic), mode: mode as Mode } : null;
 }
 
 /** What a list can be narrowed by. Of each a phrase has one value at the most, but for its tags. */
@@ -106,6 +117,8 @@ export interface Catalog {
   /** Counts changes. */
   version: number;
   size: number;
+  /** Phrases of which it is known what they are compared by. */
+  marked: number;
   ids: string[];
   places: Map<string, number>;
   names: string[];
@@ -139,7 +152,7 @@ export interface Catalog {
     density: Map<number, [number, number]>;
     register: Map<number, [number, number]>;
     version: number;
-    /** So many phrases there were. */
+    /** So many phrases were known then. */
     from: number;
   };
 }
@@ -156,6 +169,7 @@ export function emptyCatalog(): Catalog {
   return {
     version: 0,
     size: 0,
+    marked: 0,
     ids: [],
     places: new Map(),
     names: [],
@@ -220,7 +234,8 @@ function putRow(catalog: Catalog, row: CatalogRow): void {
     at = catalog.size++;
     catalog.places.set(row.id, at);
     if (at >= catalog.states.length) grow(catalog);
-    putMarksAt(catalog, at, { id: row.id, features: NONE, profile: NONE, fingerprint: NONE });
+    catalog.features.fill(NaN, at * FEATURES.length, (at + 1) * FEATURES.length);
+    catalog.profiles[at] = NONE;
   }
   catalog.versions[at] = catalog.version;
   catalog.ids[at] = row.id;
@@ -237,11 +252,14 @@ function putRow(catalog: Catalog, row: CatalogRow): void {
     catalog.coded[facet as CodedFacet][at] = value === null ? 0 : codeOf(catalog, facet as CodedFacet, value);
   catalog.coded.numerals[at] = row.numerals ? codeOf(catalog, 'numerals', row.numerals) : 0;
   catalog.tags[at] = row.tags.map((tag) => codeOf(catalog, 'tags', tag));
+  // In another role it is in another third.
+  codeThirdsOf(catalog, at);
 }
 
 function putMarksAt(catalog: Catalog, at: number, { features, profile, fingerprint }: CatalogMarks): void {
   // What another version of the methods wrote is not known yet.
   const known = features.length === 4 * FEATURES.length ? unpackFeatures(features) : null;
+  catalog.marked += Number(known !== null) - Number(isMarked(catalog, at));
   if (known) catalog.features.set(known, at * FEATURES.length);
   else catalog.features.fill(NaN, at * FEATURES.length, (at + 1) * FEATURES.length);
   if (fingerprint.length === 4 * FINGERPRINT)
@@ -252,6 +270,11 @@ function putMarksAt(catalog: Catalog, at: number, { features, profile, fingerpri
   codeThirdsOf(catalog, at);
   const swing = known?.[SWING] ?? -1;
   catalog.coded.feels[at] = swing < 0 ? 0 : codeOf(catalog, 'feels', feelOf(swing));
+}
+
+/** Whether it is known what a phrase is compared by. */
+export function isMarked(catalog: Catalog, at: number): boolean {
+  return !Number.isNaN(catalog.features[at * FEATURES.length]!);
 }
 
 function searchedText(row: CatalogRow): string {
@@ -269,7 +292,7 @@ function valuesOf(
   const { tags } = row;
   return {
     roles: row.role,
-    keys: row.key ? `${row.key.tonic} ${row.key.mode}` : null,
+    keys: row.key ? keyWord(row.key) : null,
     tempos: String(Math.floor(row.bpm / TEMPO_BAND) * TEMPO_BAND),
     meters: row.meter,
     bars: String(row.bars),
@@ -330,7 +353,7 @@ function grow(catalog: Catalog): void {
     catalog.coded[name] = larger(catalog.coded[name]);
 }
 
-/** The thirds are looked for again where a hundredth of a library is new; in a small one, always. */
+/** The thirds are looked for again where a hundredth of what is known is new; in a small library, always. */
 const MUCH = 100;
 const LARGE = 5000;
 
@@ -339,13 +362,13 @@ const FEWEST = 6;
 
 /** Says of every phrase in which third of its role its density and its register are. Before one finds by them. */
 export function codeThirds(catalog: Catalog): void {
-  const { thirds, size } = catalog;
+  const { thirds, size, marked } = catalog;
   // In a large library a few phrases move no third: they are coded where they are put in.
-  if (thirds.version === catalog.version || Math.abs(size - thirds.from) * MUCH < size - LARGE) return;
+  if (thirds.version === catalog.version || Math.abs(marked - thirds.from) * MUCH < marked - LARGE) return;
   thirds.density = thirdsBy(catalog, DENSITY);
   thirds.register = thirdsBy(catalog, MEDIAN_PITCH);
   thirds.version = catalog.version;
-  thirds.from = size;
+  thirds.from = marked;
   for (let at = 0; at < size; at++) codeThirdsOf(catalog, at);
 }
 
@@ -360,6 +383,7 @@ function codeThirdsOf(catalog: Catalog, at: number): void {
   };
   code('densities', DENSITY, DENSITIES);
   if (isPitched) code('registers', MEDIAN_PITCH, REGISTERS);
+  else catalog.coded.registers[at] = 0;
 }
 
 function thirdsBy(catalog: Catalog, feature: number): Map<number, [number, number]> {

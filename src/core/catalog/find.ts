@@ -1,8 +1,10 @@
-import { relativeKey, MODES, type Key, type Mode } from '../music/key.ts';
+import { relativeKey, MODES } from '../music/key.ts';
 import {
   codeThirds,
   FACETS,
   FEELS,
+  keyOfWord,
+  keyWord,
   stateCode,
   tagLine,
   type Catalog,
@@ -137,7 +139,7 @@ function testsOf(catalog: Catalog, filter: PhraseFilter): ((at: number) => boole
     tests.push((at) => allowed[catalog.coded[facet][at]!] === 1);
   };
   for (const { mark } of marks) {
-    if (mark.kind === 'key') codes('keys', keyValues([keyValue(mark.key)], filter.relatives));
+    if (mark.kind === 'key') codes('keys', keyValues([keyWord(mark.key)], filter.relatives));
     else if (mark.kind === 'tempo') {
       const { from, to } = mark;
       tests.push((at) => catalog.bpm[at]! >= from && catalog.bpm[at]! <= to);
@@ -181,17 +183,11 @@ function holdingWord(catalog: Catalog, word: string): Uint8Array {
   return holds;
 }
 
-function keyValue({ tonic, mode }: Key): string {
-  return `${tonic} ${mode}`;
-}
-
 /** Keys as facet values, with all that have the same notes where relatives are joined. */
 function keyValues(values: readonly string[], relatives: boolean | undefined): Set<string> {
   const all = values.flatMap((value) => {
-    const [tonic, mode] = value.split(' ');
-    const key = { tonic: Number(tonic), mode: mode as Mode };
-    if (!relatives || !MODES.includes(key.mode)) return [value];
-    return MODES.map((other) => keyValue(relativeKey(key, other)));
+    const key = relatives ? keyOfWord(value) : null;
+    return key ? MODES.map((other) => keyWord(relativeKey(key, other))) : [value];
   });
   return new Set(all);
 }

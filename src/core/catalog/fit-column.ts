@@ -1,12 +1,11 @@
-import type { Mode } from '../music/key.ts';
 import type { Role } from '../split/roles.ts';
-import type { Catalog, CodedFacet } from './catalog.ts';
+import { keyOfWord, type Catalog, type CodedFacet } from './catalog.ts';
 import { FEATURES, featureAt } from './features.ts';
 import {
   bestHarmony,
   fitFrom,
   fitOf,
-  fitScores,
+  feelFit,
   lengthFit,
   meterFit,
   prepareFit,
@@ -54,14 +53,13 @@ export function suiting(catalog: Catalog, context: FitContext, before: FitMemory
 export function fittedAt(catalog: Catalog, at: number): Fitted {
   const word = (facet: CodedFacet) => catalog.dictionaries[facet].words[catalog.coded[facet][at]!]!;
   const base = at * FEATURES.length;
-  const [tonic, mode] = word('keys').split(' ');
   return {
     role: word('roles') as Role,
-    key: mode ? { tonic: Number(tonic), mode: mode as Mode } : null,
+    key: keyOfWord(word('keys')),
     bpm: catalog.bpm[at]!,
     meter: word('meters'),
     bars: Number(word('bars')),
-    swing: known(catalog.features[base + SWING]!, -1),
+    swing: swingAt(catalog, at),
     low: known(catalog.features[base + LOW]!, 0),
     high: known(catalog.features[base + HIGH]!, 127),
     places: catalog.features.subarray(base + PLACE, base + PLACE + 8),
@@ -75,6 +73,11 @@ const [SWING, LOW, HIGH, PLACE] = [
   featureAt('high'),
   featureAt('place0'),
 ];
+
+/** -1 where nothing tells. */
+function swingAt(catalog: Catalog, at: number): number {
+  return known(catalog.features[at * FEATURES.length + SWING]!, -1);
+}
 
 function known(value: number, otherwise: number): number {
   return Number.isNaN(value) ? otherwise : value;
@@ -101,28 +104,22 @@ export function fitColumn(catalog: Catalog, places: Int32Array, asked: Suiting):
   );
   const bars = byCode('bars', (word) => (chartBars === 0 ? -1 : lengthFit(Number(word), chartBars)));
   const roles = byCode('roles', (word) => word as Role);
-  const swings = fitScores({ ...EMPTY, swing: -1 }, prepared, null).feel;
   const pinned = context.pinned ?? [];
   const fits = new Float32Array(places.length);
   // One object for all: a new one for each costs more than what is worked out.
   const scores = { tempo: -1, meter: -1, harmony: -1, feel: -1, room: -1, length: -1 };
   for (let k = 0; k < places.length; k++) {
     const at = places[k]!;
-    const swing = catalog.features[at * FEATURES.length + SWING]!;
     scores.tempo = context.bpm === undefined ? -1 : tempoFit(catalog.bpm[at]!, context.bpm).score;
     scores.meter = meters[catalog.coded.meters[at]!]!;
     scores.harmony = harmonyAt(catalog, at, asked);
-    scores.feel = !(swing > 0) ? swings : fitScores({ ...EMPTY, swing }, prepared, null).feel;
+    scores.feel = context.swing === undefined ? -1 : feelFit(swingAt(catalog, at), context.swing);
     scores.room = pinned.length === 0 ? -1 : roomFit(fittedAt(catalog, at), pinned);
     scores.length = bars[catalog.coded.bars[at]!]!;
     fits[k] = fitFrom(scores, roles[catalog.coded.roles[at]!]!);
   }
   return fits;
 }
-
-const EMPTY: Omit<Fitted, 'profile'> = {
-  ...{ role: 'other', key: null, bpm: 120, meter: '', bars: 1, swing: -1, low: 0, high: 0, places: [] },
-};
 
 /** The fit of a phrase with its reasons. */
 export function fitWithReasons(catalog: Catalog, at: number, { prepared }: Suiting): Fit | null {

@@ -186,13 +186,12 @@ export function bestHarmony(
   return best;
 }
 
-/** The score of each part, -1 where it is not asked for. `harmony` may be known already. */
-export function fitScores(
-  phrase: Omit<Fitted, 'profile'> & { profile?: Uint8Array },
-  prepared: PreparedFit,
-  harmony: number | null = bestHarmony({ profile: NONE, ...phrase }, prepared)?.score ?? null,
+/** The score of each part, -1 where it is not asked for. */
+function fitScores(
+  phrase: Fitted,
+  { context, chartBars }: PreparedFit,
+  harmony: number | null,
 ): Record<FitPart, number> {
-  const { context, chartBars } = prepared;
   return {
     tempo: context.bpm === undefined ? -1 : tempoFit(phrase.bpm, context.bpm).score,
     meter: context.meter === undefined ? -1 : meterFit(phrase.meter, context.meter),
@@ -202,8 +201,6 @@ export function fitScores(
     length: chartBars === 0 ? -1 : lengthFit(phrase.bars, chartBars),
   };
 }
-
-const NONE = new Uint8Array();
 
 /** The weighted mean of what is asked for, 0..100; -1 where nothing is. */
 export function fitFrom(scores: Record<FitPart, number>, role: Role): number {
@@ -271,7 +268,8 @@ export function meterFit(own: string, project: string): number {
   return AKIN[own] === project || AKIN[project] === own ? 0.5 : 0;
 }
 
-function feelFit(own: number, project: number): number {
+/** How near two swings are; a phrase of which nothing tells is not far off. */
+export function feelFit(own: number, project: number): number {
   if (own < 0) return 0.7;
   const apart = Math.abs(own - project);
   if (apart <= SAME_SWING) return 1;

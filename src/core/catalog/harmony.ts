@@ -1,11 +1,11 @@
-import type { Mode } from '../music/key.ts';
-import { stateCode, type Catalog } from './catalog.ts';
+import type { Key } from '../music/key.ts';
+import { keyOfWord, stateCode, type Catalog } from './catalog.ts';
 
 /** The harmony of all that is kept, counted by sheaf: what a page of graphs is drawn from. */
 export interface LibraryHarmony {
   /** Different lines of numerals (" I V7 vi "), and how many sheaves and phrases of their own have each. */
   lines: { numerals: string; count: number }[];
-  keys: { tonic: number; mode: Mode; count: number }[];
+  keys: (Key & { count: number })[];
   /** Lower ends of bands of ten BPM. */
   tempos: { bpm: number; count: number }[];
 }
@@ -18,10 +18,7 @@ export function harmonyOfLibrary(catalog: Catalog): LibraryHarmony {
   );
   return {
     lines: [...lines!].map(([code, count]) => ({ numerals: dictionaries.numerals.words[code]!, count })),
-    keys: [...keys!].map(([code, count]) => {
-      const [tonic, mode] = dictionaries.keys.words[code]!.split(' ');
-      return { tonic: Number(tonic), mode: mode as Mode, count };
-    }),
+    keys: [...keys!].map(([code, count]) => ({ ...keyOfWord(dictionaries.keys.words[code]!)!, count })),
     tempos: [...tempos!]
       .map(([code, count]) => ({ bpm: Number(dictionaries.tempos.words[code]), count }))
       .sort((a, b) => a.bpm - b.bpm),

@@ -1,4 +1,4 @@
-import { stateCode, type Catalog } from './catalog.ts';
+import { isMarked, stateCode, type Catalog } from './catalog.ts';
 import { FEATURES, featureAt, type FeatureName } from './features.ts';
 import { FINGERPRINT, sharedValues, shareValue, valueAt } from './fingerprint.ts';
 
@@ -62,7 +62,7 @@ const GROUPS = Object.fromEntries(LIKE_WEIGHTS.map((kind) => [kind, groupsOf(kin
 export function moreLike(catalog: Catalog, id: string, weights: LikeWeights, count = 50): Like[] {
   const own = catalog.places.get(id);
   const width = FEATURES.length;
-  if (own === undefined || Number.isNaN(catalog.features[own * width]!)) return [];
+  if (own === undefined || !isMarked(catalog, own)) return [];
   const others = comparable(catalog, own);
   const scale = scalesOf(catalog, others);
   const groups = LIKE_WEIGHTS.flatMap((kind) =>
@@ -138,7 +138,7 @@ function comparable(catalog: Catalog, own: number): Int32Array {
   let count = 0;
   for (let at = 0; at < catalog.size; at++) {
     if (at === own || roles[at] !== roles[own] || catalog.states[at] !== kept) continue;
-    if (!Number.isNaN(catalog.features[at * FEATURES.length]!)) found[count++] = at;
+    if (isMarked(catalog, at)) found[count++] = at;
   }
   return found.slice(0, count);
 }

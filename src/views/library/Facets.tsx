@@ -1,9 +1,9 @@
 import { ChevronRight } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { DENSITIES, FEELS, REGISTERS, type FacetName } from '../../core/catalog/catalog.ts';
+import { DENSITIES, FEELS, keyOfWord, REGISTERS, type FacetName } from '../../core/catalog/catalog.ts';
 import type { FacetCounts, FacetValue } from '../../core/catalog/find.ts';
 import { PURPOSES } from '../../core/music/form.ts';
-import { keyName, type Mode } from '../../core/music/key.ts';
+import { keyName } from '../../core/music/key.ts';
 import { ROLES, type Role } from '../../core/split/roles.ts';
 import { usePlace } from '../../ui/place.ts';
 import { RoleMark } from '../../ui/RoleMark.tsx';
@@ -219,8 +219,8 @@ function label(facet: FacetName, value: string): ReactNode {
   if (facet === 'tempos') return `${value} to ${Number(value) + 9}`;
   if (facet === 'ratings') return ratingWords(Number(value));
   if (facet === 'keys') {
-    const [tonic, mode] = value.split(' ');
-    return keyName({ tonic: Number(tonic), mode: mode as Mode });
+    const key = keyOfWord(value);
+    return key ? keyName(key) : value;
   }
   return value;
 }
