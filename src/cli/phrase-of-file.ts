@@ -2,7 +2,7 @@ import { harmonyOf } from '../core/analyze/analysis.ts';
 import { changesIn, numeralLine } from '../core/analyze/changes.ts';
 import type { PhraseAsKept } from '../core/catalog/compared.ts';
 import { barStart, barsUntil } from '../core/music/timeline.ts';
-import { clipFromNotes } from '../core/phrase/clip.ts';
+import { clipFromNotes, compareClipNotes } from '../core/phrase/clip.ts';
 import { mended } from '../core/split/proposals.ts';
 import { UNPITCHED, type Role } from '../core/split/roles.ts';
 import { partNotes, playingParts, splitTake } from '../core/split/split.ts';
@@ -34,7 +34,7 @@ export function phraseOfFile(file: string, problem: (text: string) => void): Phr
       locked: partNotes(split, index).filter((i) => split.locked[i]),
     }),
   );
-  const notes = clips.flatMap((clip) => clip.notes).sort((a, b) => a.tick - b.tick || a.pitch - b.pitch);
+  const notes = clips.flatMap((clip) => clip.notes).sort(compareClipNotes);
   const locked = clips.flatMap((clip) => clip.locked);
   const changes = key ? changesIn(take, chords, key, { startBar: 1, bars }) : [];
   return {

@@ -3,7 +3,7 @@ import { expose } from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import { LRUCache } from 'lru-cache';
 import pg from 'pg';
-import { emptyCatalog, putMarks, putRows, putTagTree } from '../../core/catalog/catalog.ts';
+import { emptyCatalog, putMarks, putRows, putTagTree, stateCode } from '../../core/catalog/catalog.ts';
 import {
   find,
   type FacetCounts,
@@ -209,6 +209,15 @@ const questions = {
   async twins(id: string, most: number): Promise<string[]> {
     await upToDate();
     return twinCandidates(catalog, id, most);
+  },
+
+  /** Those of some phrases that are kept. */
+  async kept(ids: readonly string[]): Promise<string[]> {
+    await upToDate();
+    return ids.filter((id) => {
+      const at = catalog.places.get(id);
+      return at !== undefined && catalog.states[at] === stateCode('kept');
+    });
   },
 
   async pairs(pass: number): Promise<[string, string][]> {

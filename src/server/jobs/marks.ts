@@ -33,7 +33,7 @@ let working: Promise<void> | null = null;
  * Finds what phrases are compared by where it is not known, until none waits. What was found is kept: a process that is killed goes on
  * where it was.
  */
-export function markPhrases({ db }: Pick<Library, 'db'>): Promise<void> {
+function markPhrases({ db }: Pick<Library, 'db'>): Promise<void> {
   working ??= work(db).finally(() => (working = null));
   return working;
 }

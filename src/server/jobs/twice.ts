@@ -1,18 +1,10 @@
-import { groupsOf, TWICE, type Likeness } from '../../core/catalog/alike.ts';
+import { groupsOf, TWICE } from '../../core/catalog/alike.ts';
 import { PASSES } from '../../core/catalog/similar.ts';
 import { catalogOf } from '../catalog/catalog.ts';
-import { compute } from '../compute/pool.ts';
 import type { Library } from '../db/client.ts';
 import { LibraryError } from '../library/errors.ts';
 import { phraseRows } from '../library/search.ts';
-import { allApart, asKept } from '../library/twice.ts';
-
-/** A pair of phrases that are one thing twice. */
-interface Link {
-  a: string;
-  b: string;
-  likeness: Likeness;
-}
+import { allApart, linksAmong, type Link } from '../library/twice.ts';
 
 /** How far the search for what is there twice has come: it is found again whenever somebody asks, and never written. */
 export interface TwiceState {
@@ -33,10 +25,6 @@ const MOST_GROUPS = 200;
 let state: TwiceState = { state: 'never', done: 0, of: PASSES, compared: 0 };
 let links: Link[] = [];
 let wanted = false;
-
-export function twiceState(): TwiceState {
-  return state;
-}
 
 /** Begins to look through the whole library, in threads, pass by pass. @throws LibraryError 409 where it is being looked through */
 export function lookForTwice(library: Library): TwiceState {
@@ -65,7 +53,8 @@ async function look(library: Library): Promise<void> {
         return;
       }
       const some = pairs.slice(at, at + AT_ONCE);
-      links.push(...(await linksAmong(library, some)));
+      const found = await linksAmong(library.db, some);
+      links.push(...found.filter(({ likeness }) => TWICE.has(likeness.verdict)));
       state = { ...state, compared: state.compared + some.length };
     }
     state = { ...state, done: pass + 1 };
@@ -73,57 +62,35 @@ async function look(library: Library): Promise<void> {
   state = { ...state, state: 'done' };
 }
 
-async function linksAmong(library: Library, pairs: readonly [string, string][]): Promise<Link[]> {
-  const ids = [...new Set(pairs.flat())];
-  const known = await asKept(library.db, ids);
-  const there = ids.filter((id) => known.has(id));
-  const at = new Map(there.map((id, k) => [id, k]));
-  const both = pairs.filter(([a, b]) => at.has(a) && at.has(b));
-  const found = await compute(
-    'likenesses',
-    there.map((id) => known.get(id)!),
-    both.map(([a, b]): [number, number] => [at.get(a)!, at.get(b)!]),
-  );
-  return both.flatMap(([a, b], k) => {
-    const likeness = found[k];
-    return likeness && TWICE.has(likeness.verdict) ? [{ a, b, likeness }] : [];
-  });
-}
-
-/** What is there twice as far as it was found: groups of kept phrases, each with what it has in common with the first. */
+/**
+ * What is there twice as far as it was found: groups of kept phrases, each with what it has in common with the first, or, where those
+ * two were not compared, with another.
+ */
 export async function twiceGroups(library: Library) {
   const apart = await allApart(library.db);
   const held = links.filter(({ a, b }) => !apart.has(a < b ? `${a} ${b}` : `${b} ${a}`));
-  const ids = [...new Set(held.flatMap(({ a, b }) => [a, b]))];
-  const rows = new Map((await phraseRows(library.db, ids)).map((row) => [row.id, row]));
-  const kept = ids.filter((id) => rows.get(id)?.state === 'kept');
+  const kept = await catalogOf(library).kept([...new Set(held.flatMap(({ a, b }) => [a, b]))]);
   const at = new Map(kept.map((id, k) => [id, k]));
   const among = held.filter(({ a, b }) => at.has(a) && at.has(b));
   const groups = groupsOf(
     kept.length,
     among.map(({ a, b }): [number, number] => [at.get(a)!, at.get(b)!]),
   );
-  const texts = new Map(
-    among.flatMap(({ a, b, likeness }) => [
-      [`${a} ${b}`, likeness.text] as const,
-      [`${b} ${a}`, likeness.text] as const,
-    ]),
-  );
+  const shown = groups.slice(0, MOST_GROUPS).map((group) => group.map((k) => kept[k]!));
+  const rows = await phraseRows(library.db, shown.flat());
+  const texts = new Map<string, string>();
+  // Of a pair the text of its own, of one alone that of the first that was found.
+  for (const { a, b, likeness } of among)
+    for (const key of [`${a} ${b}`, `${b} ${a}`, a, b]) if (!texts.has(key)) texts.set(key, likeness.text);
   return {
     ...state,
-    groups: groups.slice(0, MOST_GROUPS).map((group) => {
-      const [first] = group;
-      return group.map((k) => {
-        const id = kept[k]!;
-        const text =
-          k === first
-            ? ''
-            : (texts.get(`${kept[first!]} ${id}`) ??
-              among.find(({ a, b }) => a === id || b === id)?.likeness.text ??
-              '');
-        return { phrase: rows.get(id)!, text };
-      });
-    }),
+    groups: shown.map((group) =>
+      group.flatMap((id, k) => {
+        const phrase = rows.get(id);
+        const text = k === 0 ? '' : (texts.get(`${group[0]} ${id}`) ?? texts.get(id) ?? '');
+        return phrase ? [{ phrase, text }] : [];
+      }),
+    ),
     total: groups.length,
   };
 }

@@ -21,7 +21,8 @@ import {
 } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
 import { wholeColumns, withContent, type WholePhrase } from './phrase-rows.ts';
-import { clipOfRow, tagsOf } from './phrases.ts';
+import { clipOfRow } from './phrases.ts';
+import { tagsOf } from './tags.ts';
 import type { Project } from './projects.ts';
 
 /** Baskets, oldest first, each with the number of its phrases. */

@@ -7,7 +7,7 @@ import { phraseContents, phrases, projects, sheaves, sources, type takes } from 
 import { LibraryError } from './errors.ts';
 import { getHouse } from './house.ts';
 import { insertPhrases, withContent } from './phrase-rows.ts';
-import { cleanTags, writeTags } from './phrases.ts';
+import { cleanTags, writeTags } from './tags.ts';
 import { keyOfTake, storedTake } from './takes.ts';
 
 export interface MakeRequest {

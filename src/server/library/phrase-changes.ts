@@ -1,9 +1,8 @@
-import { randomUUID } from 'node:crypto';
-import { eq, inArray, sql } from 'drizzle-orm';
+import { eq, inArray } from 'drizzle-orm';
 import type { Db } from '../db/client.ts';
-import { phrases, phraseTags, tags } from '../db/schema.ts';
+import { phrases } from '../db/schema.ts';
 import { LibraryError } from './errors.ts';
-import { cleanTags, tagsOf } from './phrases.ts';
+import { addTags, cleanTags, removeTags, tagsOf, writeTags } from './tags.ts';
 
 /** What many phrases are told at once; what is left out stays as it is. */
 export interface PhraseChanges {
@@ -34,7 +33,7 @@ const AT_ONCE = 2000;
 export async function changePhrases(
   db: Db,
   ids: readonly string[],
-  { addTags = [], removeTags = [], ...change }: PhraseChanges,
+  { addTags: adding = [], removeTags: removing = [], ...change }: PhraseChanges,
 ): Promise<{ before: PhraseBefore[] }> {
   const wanted = [...new Set(ids)];
   return db.transaction(async (tx) => {
@@ -48,8 +47,8 @@ export async function changePhrases(
           .update(phrases)
           .set({ ...told, updatedAt: new Date() })
           .where(inArray(phrases.id, some));
-      await addTagsTo(tx, some, cleanTags(addTags));
-      await removeTagsFrom(tx, some, cleanTags(removeTags));
+      await addTags(tx, some, cleanTags(adding));
+      await removeTags(tx, some, cleanTags(removing));
     }
     return { before };
   });
@@ -60,8 +59,7 @@ export async function restorePhrases(db: Db, before: readonly PhraseBefore[]): P
   await db.transaction(async (tx) => {
     for (const { id, tags: names, ...was } of before) {
       await tx.update(phrases).set(was).where(eq(phrases.id, id));
-      await tx.delete(phraseTags).where(eq(phraseTags.phraseId, id));
-      await addTagsTo(tx, [id], cleanTags(names));
+      await writeTags(tx, id, cleanTags(names));
     }
   });
 }
@@ -90,24 +88,6 @@ async function phrasesBefore(db: Db, ids: readonly string[]): Promise<PhraseBefo
     found.push(...rows.map((row) => ({ ...row, tags: names.get(row.id) ?? [] })));
   }
   return found;
-}
-
-async function addTagsTo(tx: Db, ids: readonly string[], names: readonly string[]): Promise<void> {
-  if (names.length === 0) return;
-  await tx
-    .insert(tags)
-    .values(names.map((name) => ({ id: randomUUID(), name })))
-    .onConflictDoNothing();
-  await tx.execute(sql`insert into ${phraseTags} (phrase_id, tag_id)
-    select p.id, t.id from ${phrases} p, ${tags} t
-    where ${inArray(sql`p.id`, [...ids])} and ${inArray(sql`t.name`, [...names])} on conflict do nothing`);
-}
-
-async function removeTagsFrom(tx: Db, ids: readonly string[], names: readonly string[]): Promise<void> {
-  if (names.length === 0) return;
-  await tx.execute(sql`delete from ${phraseTags} using ${tags}
-    where ${phraseTags.tagId} = ${tags.id} and ${inArray(phraseTags.phraseId, [...ids])}
-    and ${inArray(tags.name, [...names])}`);
 }
 
 function pieces<Value>(list: readonly Value[]): Value[][] {

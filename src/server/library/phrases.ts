@@ -1,4 +1,3 @@
-import { randomUUID } from 'node:crypto';
 import { and, asc, eq, inArray, ne, sql } from 'drizzle-orm';
 import equal from 'fast-deep-equal';
 import type { Key } from '../../core/music/key.ts';
@@ -15,17 +14,16 @@ import {
   baskets,
   phraseContents,
   phrases,
-  phraseTags,
   projects,
   sheaves,
   sources,
-  tags,
   takes,
   type PhraseState,
 } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
 import { sourceOfRow } from './phrase-content.ts';
 import { updatePhrase, wholeColumns, withContent, type WholePhrase } from './phrase-rows.ts';
+import { cleanTags, tagsOf, writeTags } from './tags.ts';
 import { storedTake } from './takes.ts';
 
 /** A phrase with everything its screen shows. */
@@ -211,35 +209,6 @@ export async function setPhraseState(
     .where(inArray(basketItems.phraseId, [...ids]))
     .orderBy(asc(baskets.name));
   return { baskets: held.map(({ name }) => name) };
-}
-
-export function cleanTags(names: readonly string[]): string[] {
-  return [...new Set(names.map((name) => name.trim().toLowerCase()).filter(Boolean))];
-}
-
-export async function writeTags(db: Db, phraseId: string, names: string[]): Promise<void> {
-  await db.delete(phraseTags).where(eq(phraseTags.phraseId, phraseId));
-  if (names.length === 0) return;
-  await db
-    .insert(tags)
-    .values(names.map((name) => ({ id: randomUUID(), name })))
-    .onConflictDoNothing();
-  const rows = await db.select().from(tags).where(inArray(tags.name, names));
-  await db.insert(phraseTags).values(rows.map((tag) => ({ phraseId, tagId: tag.id })));
-}
-
-/** Tags by phrase, in alphabetical order. */
-export async function tagsOf(db: Db, ids: readonly string[]): Promise<Map<string, string[]>> {
-  const byPhrase = new Map<string, string[]>();
-  if (ids.length === 0) return byPhrase;
-  const rows = await db
-    .select({ phraseId: phraseTags.phraseId, name: tags.name })
-    .from(phraseTags)
-    .innerJoin(tags, eq(tags.id, phraseTags.tagId))
-    .where(inArray(phraseTags.phraseId, [...ids]))
-    .orderBy(asc(tags.name));
-  for (const { phraseId, name } of rows) byPhrase.set(phraseId, [...(byPhrase.get(phraseId) ?? []), name]);
-  return byPhrase;
 }
 
 /** Drafts, oldest first: made in Split, not yet kept. */

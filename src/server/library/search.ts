@@ -1,4 +1,4 @@
-import { and, eq, inArray, sql } from 'drizzle-orm';
+import { eq, inArray, sql } from 'drizzle-orm';
 import type { PhraseFilter, PhraseSort } from '../../core/catalog/find.ts';
 import type { FitContext } from '../../core/catalog/fit.ts';
 import { ChartError, parseChart, type ChartChord } from '../../core/music/chart.ts';
@@ -8,8 +8,8 @@ import { catalogOf } from '../catalog/catalog.ts';
 import type { Db, Library } from '../db/client.ts';
 import { contributors, phraseContents, phrases, projects, sources, takes } from '../db/schema.ts';
 import { withContent } from './phrase-rows.ts';
-import { tagsOf } from './phrases.ts';
 import { getProject, type Project } from './projects.ts';
+import { tagsOf } from './tags.ts';
 
 /** Phrases on one page of a list. */
 export const PHRASES_AT_ONCE = 100;
@@ -37,11 +37,10 @@ export async function searchPhrases(library: Library, query: PhraseQuery) {
     limit: PHRASES_AT_ONCE,
   });
   const rows = await phraseRows(library.db, page.ids);
-  const byId = new Map(rows.map((row) => [row.id, row]));
   return {
     // What went away between two questions is left out.
     phrases: page.ids.flatMap((id, k) => {
-      const row = byId.get(id);
+      const row = rows.get(id);
       return row ? [{ ...row, fit: page.fits[k] ?? null }] : [];
     }),
     total: page.total,
@@ -71,9 +70,8 @@ function chartOf(chords: string, beats: number): ChartChord[][] | undefined {
   }
 }
 
-/** What a list shows of some phrases, in any order. */
+/** What a list shows of some phrases, by id; what is not there is left out. */
 export async function phraseRows(db: Db, ids: readonly string[]) {
-  if (ids.length === 0) return [];
   const rows = await db
     .select({
       id: phrases.id,
@@ -111,13 +109,14 @@ export async function phraseRows(db: Db, ids: readonly string[]) {
     .leftJoin(sources, eq(sources.id, takes.sourceId))
     .leftJoin(projects, eq(projects.id, phrases.projectId))
     .leftJoin(contributors, eq(contributors.id, phrases.contributorId))
-    .where(and(inArray(phrases.id, [...ids])));
+    .where(inArray(phrases.id, [...ids]));
   const byPhrase = await tagsOf(db, ids);
-  return rows.map(({ keyTonic, keyMode, takeKey, heardAt, ...row }) => ({
+  const shown = rows.map(({ keyTonic, keyMode, takeKey, heardAt, ...row }) => ({
     ...row,
     heardAt: heardAt?.toISOString() ?? null,
     keptIn: keyTonic !== null && keyMode ? { tonic: keyTonic, mode: keyMode as Mode } : null,
     key: keyTonic !== null ? takeKey : null,
     tags: byPhrase.get(row.id) ?? [],
   }));
+  return new Map(shown.map((row) => [row.id, row]));
 }

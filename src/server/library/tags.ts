@@ -1,9 +1,57 @@
-import { asc, eq, sql } from 'drizzle-orm';
+import { randomUUID } from 'node:crypto';
+import { asc, eq, inArray, sql } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
 import type { Db } from '../db/client.ts';
-import { phraseTags, tags } from '../db/schema.ts';
+import { phrases, phraseTags, tags } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
-import { cleanTags } from './phrases.ts';
+
+export function cleanTags(names: readonly string[]): string[] {
+  return [...new Set(names.map((name) => name.trim().toLowerCase()).filter(Boolean))];
+}
+
+/** Tags by phrase, in alphabetical order. */
+export async function tagsOf(db: Db, ids: readonly string[]): Promise<Map<string, string[]>> {
+  const byPhrase = new Map<string, string[]>();
+  if (ids.length === 0) return byPhrase;
+  const rows = await db
+    .select({ phraseId: phraseTags.phraseId, name: tags.name })
+    .from(phraseTags)
+    .innerJoin(tags, eq(tags.id, phraseTags.tagId))
+    .where(inArray(phraseTags.phraseId, [...ids]))
+    .orderBy(asc(tags.name));
+  for (const { phraseId, name } of rows) byPhrase.set(phraseId, [...(byPhrase.get(phraseId) ?? []), name]);
+  return byPhrase;
+}
+
+/** Gives phrases tags, made where there are none of that name. For a transaction. */
+export async function addTags(tx: Db, phraseIds: readonly string[], names: readonly string[]): Promise<void> {
+  if (names.length === 0) return;
+  await tx
+    .insert(tags)
+    .values(names.map((name) => ({ id: randomUUID(), name })))
+    .onConflictDoNothing();
+  await tx.execute(sql`insert into ${phraseTags} (phrase_id, tag_id)
+    select p.id, t.id from ${phrases} p, ${tags} t
+    where ${inArray(sql`p.id`, [...phraseIds])} and ${inArray(sql`t.name`, [...names])} on conflict do nothing`);
+}
+
+/** Takes tags from phrases. */
+export async function removeTags(
+  tx: Db,
+  phraseIds: readonly string[],
+  names: readonly string[],
+): Promise<void> {
+  if (names.length === 0) return;
+  await tx.execute(sql`delete from ${phraseTags} using ${tags}
+    where ${phraseTags.tagId} = ${tags.id} and ${inArray(phraseTags.phraseId, [...phraseIds])}
+    and ${inArray(tags.name, [...names])}`);
+}
+
+/** Gives a phrase these tags, and no others. For a transaction. */
+export async function writeTags(tx: Db, phraseId: string, names: readonly string[]): Promise<void> {
+  await tx.delete(phraseTags).where(eq(phraseTags.phraseId, phraseId));
+  await addTags(tx, [phraseId], names);
+}
 
 const above = alias(tags, 'above');
 

@@ -14,37 +14,48 @@ import { phraseRows } from './search.ts';
 const MOST_COMPARED = 60;
 const MOST_LIKE = 40;
 
+/** Two phrases, and what they have in common. */
+export interface Link {
+  a: string;
+  b: string;
+  likeness: Likeness;
+}
+
+/** Compares pairs of phrases note by note, in a thread; those that have something in common. */
+export async function linksAmong(db: Db, pairs: readonly (readonly [string, string])[]): Promise<Link[]> {
+  const known = await asKept(db, [...new Set(pairs.flat())]);
+  const at = new Map([...known.keys()].map((id, k) => [id, k]));
+  const both = pairs.filter(([a, b]) => at.has(a) && at.has(b));
+  const found = await compute(
+    'likenesses',
+    [...known.values()],
+    both.map(([a, b]): [number, number] => [at.get(a)!, at.get(b)!]),
+  );
+  return both.flatMap(([a, b], k) => {
+    const likeness = found[k];
+    return likeness ? [{ a, b, likeness }] : [];
+  });
+}
+
 /** Kept phrases that have something in common with one, in words, the nearest first; those said to be different left out. */
 export async function twinsOf(library: Library, id: string) {
   const candidates = await catalogOf(library).twins(id, MOST_COMPARED);
-  const ids = [id, ...candidates];
-  const known = await asKept(library.db, ids);
-  const there = ids.filter((one) => known.has(one));
-  if (there[0] !== id) return [];
-  const pairs = there.slice(1).map((_, k): [number, number] => [0, k + 1]);
-  const found = await compute(
-    'likenesses',
-    there.map((one) => known.get(one)!),
-    pairs,
+  const links = await linksAmong(
+    library.db,
+    candidates.map((other) => [id, other] as const),
   );
   const apart = await apartFrom(library.db, id);
-  const alike = found.flatMap((likeness, k) =>
-    likeness && !apart.has(there[k + 1]!) ? [{ id: there[k + 1]!, likeness }] : [],
+  const alike = links
+    .filter(({ b }) => !apart.has(b))
+    .sort((x, y) => rank(x.likeness) - rank(y.likeness) || y.likeness.shared - x.likeness.shared);
+  const rows = await phraseRows(
+    library.db,
+    alike.map(({ b }) => b),
   );
-  const rows = new Map(
-    (
-      await phraseRows(
-        library.db,
-        alike.map((one) => one.id),
-      )
-    ).map((row) => [row.id, row]),
-  );
-  return alike
-    .sort((a, b) => rank(a.likeness) - rank(b.likeness) || b.likeness.shared - a.likeness.shared)
-    .flatMap(({ id: other, likeness }) => {
-      const phrase = rows.get(other);
-      return phrase ? [{ phrase, likeness }] : [];
-    });
+  return alike.flatMap(({ b, likeness }) => {
+    const phrase = rows.get(b);
+    return phrase ? [{ phrase, likeness }] : [];
+  });
 }
 
 export type Twin = Awaited<ReturnType<typeof twinsOf>>[number];
@@ -56,13 +67,9 @@ function rank({ verdict }: Likeness): number {
 /** Kept phrases of the same role that are most like one by what they are like, each with the two strongest agreements. */
 export async function likeThis(library: Library, id: string, weights: LikeWeights) {
   const found = await catalogOf(library).like(id, weights, MOST_LIKE);
-  const rows = new Map(
-    (
-      await phraseRows(
-        library.db,
-        found.map((one) => one.id),
-      )
-    ).map((row) => [row.id, row]),
+  const rows = await phraseRows(
+    library.db,
+    found.map((one) => one.id),
   );
   return found.flatMap(({ id: other, distance, agreements }) => {
     const phrase = rows.get(other);
@@ -73,7 +80,7 @@ export async function likeThis(library: Library, id: string, weights: LikeWeight
 export type LikeThis = Awaited<ReturnType<typeof likeThis>>[number];
 
 /** Phrases as they are compared, by id. */
-export async function asKept(db: Db, ids: readonly string[]): Promise<Map<string, PhraseAsKept>> {
+async function asKept(db: Db, ids: readonly string[]): Promise<Map<string, PhraseAsKept>> {
   if (ids.length === 0) return new Map();
   const rows = await db
     .select(wholeColumns)
