@@ -1,9 +1,10 @@
+import { bpmOfClip } from '../core/phrase/clip.ts';
 import { phraseFeatures } from '../core/catalog/features.ts';
 import { fitOf, prepareFit, type FitContext } from '../core/catalog/fit.ts';
 import { harmonyProfile } from '../core/catalog/profile.ts';
 import { ChartError, parseChart } from '../core/music/chart.ts';
 import { parseKey } from '../core/music/key.ts';
-import { barsUntil, bpmOf, meterAt, tempoAt } from '../core/music/timeline.ts';
+import { barsUntil, meterAt } from '../core/music/timeline.ts';
 import { ofEach, Refusal, table, type Output, type Said } from './output.ts';
 import { phraseOfFile } from './phrase-of-file.ts';
 
@@ -50,7 +51,7 @@ function fitOfFile(file: string, context: FitContext, problem: (text: string) =>
     {
       role,
       key: clip.key,
-      bpm: bpmOf(tempoAt(clip.timeline, clip.pickup).microseconds),
+      bpm: bpmOfClip(clip),
       meter: `${numerator}/${denominator}`,
       bars: barsUntil(clip.timeline, clip.length),
       swing: features.swing,

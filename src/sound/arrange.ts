@@ -67,8 +67,8 @@ export function alone(listening: Listening, state: HowHeard, fromTick: number): 
   return { layers: [layer], tempo: state.tempo ?? own, bar: 0, round: 0 };
 }
 
-/** Channels (`freeChannel`) that what is tried has in turn: the old one's ends do not reach the new one. */
-export const TRIED_ON = [12, 13] as const;
+/** The first channels (`freeChannel`), behind the pins', that what is tried has in turn: the old one's ends do not reach the new one. */
+export const TRIED_ON = [8, 12] as const;
 
 /** The pins, each going round by itself, and what is tried over them. */
 export function besidePins(listening: Listening, state: HowHeard): Arranged {

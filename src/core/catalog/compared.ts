@@ -1,5 +1,4 @@
-import { bpmOf, tempoAt } from '../music/timeline.ts';
-import type { Clip } from '../phrase/clip.ts';
+import { bpmOfClip, type Clip } from '../phrase/clip.ts';
 import type { Compared } from './alike.ts';
 import { strokesOf } from './strokes.ts';
 
@@ -11,6 +10,6 @@ export interface PhraseAsKept {
 
 /** Strokes and changes of a phrase. The swing stays: both are played, and a twelfth of a beat lies between straight and swung. */
 export function comparedPhrase({ clip, numerals }: PhraseAsKept): Compared {
-  const bpm = bpmOf(tempoAt(clip.timeline, clip.pickup).microseconds);
+  const bpm = bpmOfClip(clip);
   return { ...strokesOf(clip, bpm), numerals };
 }

@@ -5,6 +5,7 @@ import { parseSymbol } from '../music/chord.ts';
 import type { Key } from '../music/key.ts';
 import { pitchClass } from '../music/pitch.ts';
 import { barTicks, meterAt } from '../music/timeline.ts';
+import { loudMark, median, percentile } from '../normalize/step.ts';
 import { unitsOf } from '../normalize/units.ts';
 import { isPitched, type Clip } from '../phrase/clip.ts';
 
@@ -65,28 +66,27 @@ export function phraseFeatures(
   const found = featuresOf(played, all);
   if (!found) return null;
   const feel = findFeel(played, all);
-  const beats = sorted(notes.map(({ duration }) => duration / clip.timeline.ppq));
-  const velocities = sorted(notes.map(({ velocity }) => velocity));
-  const pitches = sorted(notes.map(({ pitch }) => pitch));
+  const beats = notes.map(({ duration }) => duration / clip.timeline.ppq);
+  const velocities = notes.map(({ velocity }) => velocity);
   const strokes = unitsOf(clip);
-  const loud = at(velocities, 0.95);
+  const loud = loudMark(notes);
   const numbers = {
     strokes: strokes.length,
     density: found.density,
     syncopation: found.syncopation,
     low: found.low,
     high: found.high,
-    medianPitch: at(pitches, 0.5),
+    medianPitch: median(notes.map(({ pitch }) => pitch)),
     polyphony: found.polyphony,
     mostTogether: found.mostTogether,
-    medianLength: at(beats, 0.5),
-    longest: at(beats, 1),
+    medianLength: median(beats),
+    longest: percentile(beats, 1),
     grid: FEEL_GRIDS.indexOf(feel.grid),
     swing: feel.swing ?? -1,
     swingError: feel.swingError ?? -1,
     tightnessMs: feel.tightnessMs,
     loud,
-    spread: loud - at(velocities, 0.05),
+    spread: loud - percentile(velocities, 0.05),
     ghosts: velocities.filter((velocity) => velocity < GHOST).length / velocities.length,
   };
   const places = placesOf(
@@ -129,14 +129,6 @@ function degreesOf(changes: readonly ChangesChord[], key: Key): number[] {
     all += beats;
   }
   return shares.map((share) => (all > 0 ? share / all : 0));
-}
-
-function sorted(values: number[]): number[] {
-  return values.sort((a, b) => a - b);
-}
-
-function at(ascending: readonly number[], share: number): number {
-  return ascending[Math.min(ascending.length - 1, Math.floor(share * ascending.length))]!;
 }
 
 /** As 32-bit floats, little-endian, in the order of `FEATURES`. */

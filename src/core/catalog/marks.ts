@@ -1,7 +1,6 @@
 import type { ChangesChord } from '../analyze/changes.ts';
 import type { Key } from '../music/key.ts';
-import { bpmOf, tempoAt } from '../music/timeline.ts';
-import type { Clip } from '../phrase/clip.ts';
+import { bpmOfClip, type Clip } from '../phrase/clip.ts';
 import { packFeatures, phraseFeatures } from './features.ts';
 import { fingerprintOf, packFingerprint } from './fingerprint.ts';
 import { harmonyProfile } from './profile.ts';
@@ -21,7 +20,7 @@ export interface Marks {
 /** The marks of a phrase as it is kept, with the changes under it in its take's key. */
 export function marksOf(clip: Clip, changes: readonly ChangesChord[], takeKey: Key | null): Marks {
   const features = phraseFeatures(clip, changes, takeKey);
-  const bpm = bpmOf(tempoAt(clip.timeline, clip.pickup).microseconds);
+  const bpm = bpmOfClip(clip);
   const swing = features && features.swing > 0 ? features.swing : null;
   return {
     method: MARKS_METHOD,

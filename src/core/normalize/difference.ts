@@ -1,6 +1,5 @@
-import { bpmOf, tempoAt } from '../music/timeline.ts';
 import type { Key } from '../music/key.ts';
-import type { Clip, ClipNote } from '../phrase/clip.ts';
+import { bpmOfClip, type Clip, type ClipNote } from '../phrase/clip.ts';
 import { loudMark, median } from './step.ts';
 
 /** What a recipe would change about a phrase, in figures that can stand in a row. */
@@ -25,7 +24,7 @@ export function differenceOf(before: Clip, after: Clip): Difference {
     const old = was.get(note.origin);
     return old ? [[old, note]] : [];
   });
-  const msPerQuarter = 60_000 / bpmOf(tempoAt(after.timeline, after.pickup).microseconds);
+  const msPerQuarter = 60_000 / bpmOfClip(after);
   const quarters = (tick: number, clip: Clip) => (tick - clip.pickup) / clip.timeline.ppq;
   const moves = pairs
     .map(([old, now]) => Math.abs(quarters(now.tick, after) - quarters(old.tick, before)) * msPerQuarter)

@@ -1,5 +1,4 @@
-import { bpmOf, tempoAt } from '../music/timeline.ts';
-import { isPitched, type Clip, type ClipNote } from './clip.ts';
+import { bpmOfClip, isPitched, type Clip, type ClipNote } from './clip.ts';
 
 /** A place where a note and another part's do not go together. */
 export interface Clash {
@@ -25,7 +24,7 @@ export function clashesOf(own: Clip, others: readonly Clip[]): Clash[] {
     const kind = isPitched(own) && isPitched(other) ? 'semitone' : 'hit';
     if (kind === 'hit' && (isPitched(own) || isPitched(other))) return [];
     const theirs = other.notes.map((note) => placed(note, other));
-    const slack = (ONE_BEAT_MS * bpmOf(tempoAt(own.timeline, own.pickup).microseconds)) / 60_000;
+    const slack = (ONE_BEAT_MS * bpmOfClip(own)) / 60_000;
     return own.notes
       .filter((note) => {
         const mine = placed(note, own);

@@ -1,7 +1,7 @@
 import type { Take } from '../capture/take.ts';
 import { STATUS, CONTROLLER, kindOf, channelOf } from '../midi/smf.ts';
 import type { Key } from '../music/key.ts';
-import type { Timeline } from '../music/timeline.ts';
+import { bpmOf, tempoAt, type Timeline } from '../music/timeline.ts';
 import { UNPITCHED, type Role } from '../split/roles.ts';
 import { partNotes, soundingPitch, type PitchPair, type Split } from '../split/split.ts';
 
@@ -93,6 +93,11 @@ export function withVelocity(note: ClipNote, velocity: number): ClipNote {
 export function withPitches(clip: Clip, change: (pitch: number) => number): ClipNote[] {
   const locked = new Set(clip.locked);
   return clip.notes.map((note) => (locked.has(note.origin) ? note : withPitch(note, change(note.pitch))));
+}
+
+/** BPM at which its first bar begins. */
+export function bpmOfClip({ timeline, pickup }: Pick<Clip, 'timeline' | 'pickup'>): number {
+  return bpmOf(tempoAt(timeline, pickup).microseconds);
 }
 
 export function isPitched(clip: Pick<Clip, 'role'>): boolean {

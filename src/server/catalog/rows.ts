@@ -47,8 +47,8 @@ interface Around {
 }
 
 function toldRow(told: Told, { takes, projects, contributors, tags, used }: Around): CatalogRow {
-  const [id, name, state, role, bpm, bars, program, numerals, rights, rating, key, meter, hasPickup] = told;
-  const [, , , , , , , , , , , , , part, sheaf, heardAt, createdAt, takeId, projectId, contributorId] = told;
+  const [id, name, state, role, bpm, bars, program, numerals, rights, rating, ...rest] = told;
+  const [key, meter, hasPickup, part, sheaf, heardAt, createdAt, takeId, projectId, contributorId] = rest;
   return {
     ...{ id, name, state, role, bpm, bars, program, numerals, rights, rating, key, meter, hasPickup },
     ...{ part, sheaf, heardAt, createdAt },
@@ -91,27 +91,28 @@ export async function* changedSince(
 ): AsyncGenerator<{ rows: CatalogRow[]; marks: CatalogMarks[] }> {
   let [last, lastId] = [String(BigInt(transaction) - 1n), LAST_ID];
   for (;;) {
-    const told = await list<[...Told, changed: number]>(
+    const told = await list<{ row: Told; changed: string; takeId: string }>(
       client,
-      `select json_build_array(${TOLD}, p.changed) as r from
+      `select json_build_object('row', json_build_array(${TOLD}), 'changed', p.changed::text, 'takeId', p.take_id) as r from
         (select * from phrases where (changed, id) > ($1, $2) order by changed, id limit ${AT_ONCE}) p`,
       [last, lastId],
     );
     if (told.length === 0) return;
-    const ids = told.map(([id]) => id);
-    const around = await readAround(client, ids, [...new Set(told.map((one) => one[17]))]);
+    const ids = told.map(({ row: [id] }) => id);
+    const takeIds = [...new Set(told.map(({ takeId }) => takeId))];
+    const around = await readAround(client, ids, takeIds);
     const marks = await list<Packed>(
       client,
       `select ${PACKED} as r from phrase_marks m where m.phrase_id = any($1::uuid[])`,
       [ids],
     );
     yield {
-      rows: told.map(([...one]) => toldRow(one.slice(0, -1) as Told, around)),
+      rows: told.map(({ row }) => toldRow(row, around)),
       marks: marks.map(unpacked),
     };
     if (told.length < AT_ONCE) return;
     const end = told.at(-1)!;
-    [last, lastId] = [String(end.at(-1)), end[0]];
+    [last, lastId] = [end.changed, end.row[0]];
   }
 }
 

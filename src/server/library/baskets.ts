@@ -3,8 +3,7 @@ import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import { DEFAULT_PATTERN, unknownTokens } from '../../core/phrase/naming.ts';
 import { phraseFileNames, type HandOff, type PhraseOut } from '../../core/exchange/handoff.ts';
 import type { Key } from '../../core/music/key.ts';
-import { bpmOf, tempoAt } from '../../core/music/timeline.ts';
-import type { Clip } from '../../core/phrase/clip.ts';
+import { bpmOfClip, type Clip } from '../../core/phrase/clip.ts';
 import { fitted } from '../../core/normalize/fitting.ts';
 import { asChosen, type KeyChoice } from '../../core/reuse/in-project.ts';
 import { compute } from '../compute/pool.ts';
@@ -234,5 +233,5 @@ function phraseOut(
 
 /** Key and tempo of a phrase as it leaves. */
 function leavesAs({ key, timeline, pickup }: Clip): { key: Key | null; bpm: number } {
-  return { key, bpm: Math.round(bpmOf(tempoAt(timeline, pickup).microseconds) * 100) / 100 };
+  return { key, bpm: Math.round(bpmOfClip({ timeline, pickup }) * 100) / 100 };
 }

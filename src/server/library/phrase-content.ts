@@ -3,9 +3,9 @@ import { numeralLine, type ChangesChord } from '../../core/analyze/changes.ts';
 import type { Take } from '../../core/capture/take.ts';
 import { marksOf } from '../../core/catalog/marks.ts';
 import type { Key } from '../../core/music/key.ts';
-import { barsUntil, bpmOf, meterAt, tempoAt } from '../../core/music/timeline.ts';
+import { barsUntil, meterAt } from '../../core/music/timeline.ts';
 import { activeStep, keptResult, type Recipe } from '../../core/normalize/recipe.ts';
-import { clipFromNotes, type Clip, type ClipLabels } from '../../core/phrase/clip.ts';
+import { bpmOfClip, clipFromNotes, type Clip, type ClipLabels } from '../../core/phrase/clip.ts';
 import { packClipNotes, packControls, unpackTable } from '../../core/phrase/pack.ts';
 import { packSwatch } from '../../core/phrase/swatch.ts';
 import { notesIn, type NoteSet } from '../../core/split/note-set.ts';
@@ -135,7 +135,7 @@ function columnsOf(clip: Clip, recipe: Recipe) {
     bars: barsUntil(clip.timeline, clip.length) - (clip.pickup > 0 ? 1 : 0),
     keyTonic: clip.key?.tonic ?? null,
     keyMode: clip.key?.mode ?? null,
-    bpm: Math.round(bpmOf(tempoAt(clip.timeline, clip.pickup).microseconds) * 100) / 100,
+    bpm: Math.round(bpmOfClip(clip) * 100) / 100,
     meterNumerator: meter.numerator,
     meterDenominator: meter.denominator,
     channel: clip.channel,

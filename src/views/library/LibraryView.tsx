@@ -1,7 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useQuery } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
-import { plural } from '../../core/words.ts';
 import { offer, usePlayer } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
 import { usePlace } from '../../ui/place.ts';
@@ -13,7 +12,7 @@ import { usePutIntoBasket } from '../shared/current-basket.ts';
 import { BatchDialog } from '../shared/batch/BatchDialog.tsx';
 import { useFacets, useFilter, usePhraseList } from '../shared/phrases/filter.ts';
 import { phraseListening } from '../shared/phrases/listening.ts';
-import { useTellPhrases } from '../shared/phrases/many.ts';
+import { tagged, useTellPhrases } from '../shared/phrases/many.ts';
 import { setAsideOf } from '../shared/phrases/state.ts';
 import { useCurrentProject } from '../shared/project.ts';
 import { DragPhrases, DropPlace } from './DragPhrases.tsx';
@@ -77,16 +76,15 @@ export default function LibraryView() {
   }, [fetchNextPage, hasNextPage, isFetchingNextPage]);
 
   const tell = useTellPhrases();
-  const tagged = (ids: readonly string[], tag: string) =>
-    tell.mutate({
-      ...{ ids, change: { addTags: [tag] }, what: 'tagging' },
-      done: `${plural(ids.length, 'phrase')} tagged ${tag}.`,
-    });
   const putIds = (ids: readonly string[]) =>
     put.mutate(ids.map((id) => ({ id, name: phrases.find((one) => one.id === id)?.name ?? 'a phrase' })));
 
   return (
-    <DragPhrases chosen={choosing.chosen} onBasket={putIds} onTag={tagged}>
+    <DragPhrases
+      chosen={choosing.chosen}
+      onBasket={putIds}
+      onTag={(ids, tag) => tell.mutate(tagged(ids, [tag]))}
+    >
       <aside
         aria-label="Narrow the list"
         className="w-[196px] flex-none overflow-auto border-r border-rule px-4 py-3 middling:w-[164px] middling:px-2"

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
 import { useProjects } from '../api/queries.ts';
-import { useTellPhrases } from '../shared/phrases/many.ts';
+import { rated, tagged, useTellPhrases } from '../shared/phrases/many.ts';
 import { ratingWords } from '../shared/phrases/rating.ts';
 
 /** What can be done with the phrases that are chosen. */
@@ -32,16 +32,11 @@ export function ManyBar({
     .split(',')
     .map((name) => name.trim())
     .filter(Boolean);
-  const tellTags = (taken: boolean) =>
-    tell.mutate(
-      {
-        ids,
-        change: taken ? { removeTags: tags } : { addTags: tags },
-        done: taken ? `${number} without ${tags.join(', ')}.` : `${number} tagged ${tags.join(', ')}.`,
-        what: taken ? 'taking tags away' : 'tagging',
-      },
-      { onSuccess: () => setTag('') },
-    );
+  const done = { onSuccess: () => setTag('') };
+  const untagged = {
+    ...{ ids, change: { removeTags: tags }, what: 'taking tags away' },
+    done: `${number} without ${tags.join(', ')}.`,
+  };
   return (
     <div
       className="mb-2 flex flex-wrap items-center gap-2 rounded-[3px] bg-select px-2 py-1"
@@ -58,7 +53,7 @@ export function ManyBar({
         className="flex items-center gap-1"
         onSubmit={(event) => {
           event.preventDefault();
-          if (tags.length > 0) tellTags(false);
+          if (tags.length > 0) tell.mutate(tagged(ids, tags), done);
         }}
       >
         <input
@@ -72,7 +67,7 @@ export function ManyBar({
         <Button small type="submit" disabled={tags.length === 0}>
           Tag
         </Button>
-        <Button small disabled={tags.length === 0} onClick={() => tellTags(true)}>
+        <Button small disabled={tags.length === 0} onClick={() => tell.mutate(untagged, done)}>
           Untag
         </Button>
       </form>
@@ -80,11 +75,7 @@ export function ManyBar({
         aria-label="Rate"
         className="field h-6 w-16 text-sm"
         value=""
-        onChange={({ target: { value } }) => {
-          const rating = value === 'none' ? null : Number(value);
-          const words = rating === null ? 'not rated' : `rated ${ratingWords(rating)}`;
-          tell.mutate({ ids, change: { rating }, done: `${number} ${words}.`, what: 'rating' });
-        }}
+        onChange={({ target: { value } }) => tell.mutate(rated(ids, value === 'none' ? null : Number(value)))}
       >
         <option value="">Rate</option>
         {[5, 4, 3, 2, 1, 0].map((rating) => (

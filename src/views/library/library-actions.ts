@@ -5,7 +5,7 @@ import { saveAddress } from '../../ui/save-file.ts';
 import { tellProblem } from '../api/queries.ts';
 import type { useChoosing } from '../shared/choosing.ts';
 import type { Filter } from '../shared/phrases/filter.ts';
-import { useTellPhrases } from '../shared/phrases/many.ts';
+import { rated, useTellPhrases } from '../shared/phrases/many.ts';
 import { ratingWords } from '../shared/phrases/rating.ts';
 import { setAsideOf, setPhraseState } from '../shared/phrases/state.ts';
 import { promptWithPhrase } from '../shared/prompt.ts';
@@ -75,9 +75,7 @@ export function useLibraryActions({
         : [];
   const rate = (rating: number | null) => {
     const ids = targets().map(({ id }) => id);
-    if (ids.length === 0) return;
-    const words = rating === null ? 'Not rated' : `Rated ${ratingWords(rating)}`;
-    tell.mutate({ ids, change: { rating }, done: `${words}.`, what: 'rating' });
+    if (ids.length > 0) tell.mutate(rated(ids, rating));
   };
   const playInto = () =>
     selected && void promptWithPhrase(selected.id).then(() => navigate('/capture/live'), tellProblem);

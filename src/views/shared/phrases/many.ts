@@ -1,8 +1,10 @@
 import { useMutation } from '@tanstack/react-query';
 import type { PhraseBefore, PhraseChanges } from '../../../server/library/phrase-changes.ts';
 import { toastWithUndo } from '../../../ui/undoToast.ts';
+import { plural } from '../../../core/words.ts';
 import { sendJson } from '../../api/client.ts';
 import { renew, tellProblem } from '../../api/queries.ts';
+import { ratingWords } from './rating.ts';
 
 /** Phrases that are put back in one request. */
 const AT_ONCE = 3000;
@@ -13,6 +15,18 @@ interface Change {
   /** In words: what was done, and what would be taken back. */
   done: string;
   what: string;
+}
+
+/** Tags put on phrases. */
+export function tagged(ids: readonly string[], tags: readonly string[]): Change {
+  const done = `${plural(ids.length, 'phrase')} tagged ${tags.join(', ')}.`;
+  return { ids, change: { addTags: tags }, done, what: 'tagging' };
+}
+
+/** A rating, or (null) none. */
+export function rated(ids: readonly string[], rating: number | null): Change {
+  const words = rating === null ? 'not rated' : `rated ${ratingWords(rating)}`;
+  return { ids, change: { rating }, done: `${plural(ids.length, 'phrase')} ${words}.`, what: 'rating' };
 }
 
 const refresh = () => renew('phrases', 'facets', 'phrase', 'tags', 'basket');
