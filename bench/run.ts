@@ -8,6 +8,8 @@ const BENCHES: Record<string, Bench> = {
   split: () => import('./split.ts'),
   analyze: () => import('./analyze.ts'),
   normalize: () => import('./normalize.ts'),
+  through: () => import('./through.ts'),
+  weave: () => import('./weave.ts'),
   intake: () => import('./intake.ts'),
   'kit-model': () => import('./kit-model.ts'),
 };

@@ -1,7 +1,8 @@
 import { findLoops } from '../../src/core/analyze/loops.ts';
 import { LEVELS } from '../../src/core/analyze/repeats.ts';
 import { takeFrom, type Take } from '../../src/core/capture/take.ts';
-import { chordTones, CHORD_QUALITIES } from '../../src/core/music/chord.ts';
+import { CHORD_QUALITIES } from '../../src/core/music/chord-quality.ts';
+import { chordTones } from '../../src/core/music/chord.ts';
 import { performanceFile, PPQ, type Played } from '../../src/core/standins/performance.ts';
 import { seededRandom } from '../../src/core/random.ts';
 

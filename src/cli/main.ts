@@ -8,8 +8,12 @@ import { Refusal, type Output } from './output.ts';
 import { readCommand } from './read.ts';
 import { alikeCommand } from './alike.ts';
 import { analyzeCommand } from './analyze.ts';
+import { bassCommand, type BassOptions } from './bass.ts';
+import { changesCommand } from './changes.ts';
+import { clashesCommand } from './clashes.ts';
 import { fitCommand, type FitOptions } from './fit.ts';
 import { splitCommand, type SplitOptions } from './split.ts';
+import { weaveCommand, type WeaveOptions } from './weave.ts';
 
 /** Runs a command line. Returns the exit code: 0 done, 1 something was refused, 2 wrong usage. */
 export async function run(args: readonly string[]): Promise<number> {
@@ -68,6 +72,15 @@ export async function run(args: readonly string[]): Promise<number> {
       code = await normalizeCommand(file, options, output(options.json));
     });
   program
+    .command('weave')
+    .argument('<plan>')
+    .description('phrases laid over sections by a plan: a file a part, equally long, and one of all')
+    .requiredOption('--out <dir>', 'the folder to write to')
+    .option('--json', 'one JSON document on standard output')
+    .action((plan: string, options: WeaveOptions & { json?: boolean }) => {
+      code = weaveCommand(plan, options, output(options.json));
+    });
+  program
     .command('fit')
     .argument('<file...>')
     .description('how well files suit a key, tempo, meter and chart, with the reasons')
@@ -86,6 +99,36 @@ export async function run(args: readonly string[]): Promise<number> {
     .option('--json', 'one JSON document on standard output')
     .action((files: string[], options: { json?: boolean }) => {
       code = alikeCommand(files, output(options.json));
+    });
+  program
+    .command('changes')
+    .argument('<file>')
+    .description('chords for a tune: plain, warmer, darker')
+    .option('--part <name>', 'the tune (the voice or lead, where none is named)')
+    .option('--json', 'one JSON document on standard output')
+    .action((file: string, options: { part?: string; json?: boolean }) => {
+      code = changesCommand(file, options, output(options.json));
+    });
+  program
+    .command('bass')
+    .description('a bass for chords')
+    .requiredOption('--chart <chart>', 'the chords, such as "Dm | Gm A7 | Dm"')
+    .requiredOption('--way <way>', 'roots, fifths, octaves or walking')
+    .option('--bpm <tempo>', 'BPM', '100')
+    .option('--key <key>', 'such as "G major" (the one the chords are in, where none is named)')
+    .option('--seed <number>', 'what is chosen among equals', '1')
+    .requiredOption('--out <file>', 'the MIDI file to write')
+    .option('--json', 'one JSON document on standard output')
+    .action((options: BassOptions & { json?: boolean }) => {
+      code = bassCommand(options, output(options.json));
+    });
+  program
+    .command('clashes')
+    .argument('<file...>')
+    .description('where the parts of a file clash, or files that begin together')
+    .option('--json', 'one JSON document on standard output')
+    .action((files: string[], options: { json?: boolean }) => {
+      code = clashesCommand(files, output(options.json));
     });
   const data = ['--data <dir>', "the library (DATA_DIR, or data in the application's folder)"] as const;
   program

@@ -2,15 +2,17 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { harmonyOf } from '../core/analyze/analysis.ts';
 import { clipToMidi } from '../core/exchange/midi-out.ts';
 import { writeMidiFile } from '../core/midi/write.ts';
-import { barsUntil } from '../core/music/timeline.ts';
+import { barsUntil, positionAt } from '../core/music/timeline.ts';
 import { HOUSE, houseRecipe, type House } from '../core/normalize/house.ts';
 import { parseRecipe } from '../core/normalize/parse.ts';
-import { applyRecipe, onBars, RecipeError, type Recipe } from '../core/normalize/recipe.ts';
+import { applyRecipe, onBars, RecipeError, type Recipe, type StepReport } from '../core/normalize/recipe.ts';
 import { clipFromPart, type Clip } from '../core/phrase/clip.ts';
 import { ROLES } from '../core/split/roles.ts';
-import { splitTake, type Split } from '../core/split/split.ts';
+import { splitTake } from '../core/split/split.ts';
+import { outsideInWords } from '../core/through/words.ts';
 import { getHouse } from '../server/library/house.ts';
 import { listPresets } from '../server/library/presets.ts';
+import { choosePart } from './choose-part.ts';
 import { takeOfFile } from './files.ts';
 import { withLibrary } from './library.ts';
 import { Refusal, table, type Output } from './output.ts';
@@ -54,12 +56,7 @@ export async function normalizeCommand(
     notesOut: result.clip.notes.length,
     setAside: reasons.reduce((sum, { notes }) => sum + notes, 0),
     setAsideReasons: reasons,
-    steps: result.reports.map(({ step, changed, summary, off }) => ({
-      step,
-      changed,
-      summary,
-      ...(off ? { off } : {}),
-    })),
+    steps: result.reports.map((report) => stepAnswer(report, result.clip)),
   };
   if (out.json) out.answer(JSON.stringify(answer));
   else {
@@ -76,6 +73,29 @@ export async function normalizeCommand(
   return 0;
 }
 
+/** What a step did; of one through other chords also what fell outside, in the ticks of the result. */
+function stepAnswer({ step, changed, summary, off, outside, unheard, ppq }: StepReport, clip: Clip) {
+  const scale = clip.timeline.ppq / ppq;
+  const place = (tick: number) => {
+    const { bar, beat } = positionAt(clip.timeline, Math.round(tick * scale));
+    return { bar: bar - (clip.pickup > 0 ? 1 : 0), beat };
+  };
+  return {
+    step,
+    changed,
+    summary,
+    ...(off ? { off } : {}),
+    ...(outside && {
+      outside: outside.map((one) => ({
+        tick: Math.round(one.tick * scale),
+        pitch: one.pitch,
+        why: outsideInWords(one),
+      })),
+    }),
+    ...(unheard && { unheard: unheard.map(({ tick, symbol }) => ({ ...place(tick), symbol })) }),
+  };
+}
+
 /** The house standard and presets of the library that is named; the house's own where none is. */
 async function keptFor({ data }: NormalizeOptions): Promise<Kept> {
   if (data === undefined) return { house: HOUSE, presets: [] };
@@ -83,30 +103,6 @@ async function keptFor({ data }: NormalizeOptions): Promise<Kept> {
     house: await getHouse(db),
     presets: await listPresets(db),
   }));
-}
-
-function choosePart(
-  file: string,
-  split: Split,
-  name: string | undefined,
-  problem: (text: string) => void,
-): number {
-  if (split.parts.length === 0) throw new Refusal(`${file}: there are no notes in it.`);
-  if (name === undefined) {
-    if (split.parts.length > 1) {
-      problem(
-        `${file}: ${split.parts.length} parts; the first, "${split.parts[0]!.name}", is used (choose with --part).`,
-      );
-    }
-    return 0;
-  }
-  const wanted = name.toLowerCase();
-  const index = split.parts.findIndex((part) => part.name.toLowerCase() === wanted || part.id === name);
-  if (index < 0) {
-    const names = split.parts.map((part) => `"${part.name}"`).join(', ');
-    throw new Refusal(`${file}: there is no part "${name}". There are ${names}.`);
-  }
-  return index;
 }
 
 /** `house` is the standard of the part's role, `house:bass` that of another; then a preset that was kept, then a file. */

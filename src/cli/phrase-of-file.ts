@@ -1,5 +1,5 @@
 import { harmonyOf } from '../core/analyze/analysis.ts';
-import { changesIn, numeralLine } from '../core/analyze/changes.ts';
+import { changesIn, numeralLine, type ChangesChord } from '../core/analyze/changes.ts';
 import type { PhraseAsKept } from '../core/catalog/compared.ts';
 import { barStart, barsUntil } from '../core/music/timeline.ts';
 import { clipFromNotes, compareClipNotes } from '../core/phrase/clip.ts';
@@ -14,7 +14,10 @@ import { CERTAIN } from './split.ts';
  * A file as one phrase: all that plays, as one clip in whole bars, with the changes under it. Where something has pitches, drums are
  * left out: they are no part of its harmony or shape. @throws Refusal where it holds no notes
  */
-export function phraseOfFile(file: string, problem: (text: string) => void): PhraseAsKept & { role: Role } {
+export function phraseOfFile(
+  file: string,
+  problem: (text: string) => void,
+): PhraseAsKept & { role: Role; changes: ChangesChord[] } {
   const take = takeOfFile(file, problem);
   const split = mended(take, splitTake(take), CERTAIN);
   const playing = playingParts(split);
@@ -41,5 +44,6 @@ export function phraseOfFile(file: string, problem: (text: string) => void): Phr
     role,
     clip: { ...clips[0]!, notes, locked, length: barStart(timeline, bars + 1) },
     numerals: numeralLine(changes),
+    changes,
   };
 }

@@ -1,14 +1,18 @@
 import { bpmOf, meterAt, tempoAt } from '../core/music/timeline.ts';
 import { HOUSE } from '../core/normalize/house.ts';
 import { loudMark } from '../core/normalize/step.ts';
-import { withVelocity } from '../core/phrase/clip.ts';
-import { inProject, type ProjectSetting } from '../core/reuse/in-project.ts';
+import { withVelocity, type Clip } from '../core/phrase/clip.ts';
+import { keyLabel } from '../core/music/key.ts';
+import { throughOthers } from '../core/normalize/through.ts';
+import { inProject, keyOfProject, type ProjectSetting } from '../core/reuse/in-project.ts';
 import { speedAt, type Layer } from './layers.ts';
 import { passSeconds, soundProgram, type Lane } from './program.ts';
 
 /** The project in whose key and tempo things can be heard. */
 export interface HeardProject extends ProjectSetting {
   name: string;
+  /** Its chart; empty where it has none. */
+  chords?: string;
 }
 
 /** Something to listen to. */
@@ -33,8 +37,9 @@ export interface HowHeard {
   sound: number | null;
   loop: boolean;
   project: HeardProject | null;
-  /** Whether the project's key and tempo are used. */
+  /** Whether the project's key and tempo are used, and whether what has chords is also taken through the project's. */
   inProject: boolean;
+  throughChords: boolean;
   pins: readonly Pin[];
 }
 
@@ -46,9 +51,19 @@ export interface Arranged {
   round: number;
 }
 
-/** A clip as it is heard: its own, or in the project's key and tempo. */
-function asHeard<Heard extends Lane>(lane: Heard, { inProject: forProject, project }: HowHeard): Heard {
-  return forProject && project ? { ...lane, clip: inProject(lane.clip, project) } : lane;
+/** A clip as it is heard: its own, in the project's key and tempo, or through its chords. */
+function asHeard<Heard extends Lane>(lane: Heard, how: HowHeard): Heard {
+  const { inProject: forProject, project } = how;
+  if (!forProject || !project) return lane;
+  return { ...lane, clip: inProject(throughItsChords(lane, how) ?? lane.clip, project) };
+}
+
+/** A clip through the project's chords; undefined where that is not asked for, or it has none to come from. */
+function throughItsChords({ clip, over }: Lane, { throughChords, project }: HowHeard): Clip | undefined {
+  if (!throughChords || !project?.chords || over === undefined || over === '') return undefined;
+  const key = keyOfProject(project);
+  const step = { from: over, to: project.chords, ...(key ? { key: keyLabel(key) } : {}) };
+  return throughOthers(clip, step).clip;
 }
 
 /** What is listened to, with nothing beside it. */

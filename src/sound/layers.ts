@@ -19,12 +19,24 @@ export interface Layer {
 /** Before a layer begins, its channel has its sound, in seconds. */
 const SET_UP = 0.02;
 
+/** What rounding can move a message by when a moment of a layer becomes one of the clock, in seconds. */
+const ROUNDING = 1e-9;
+
+/**
+ * What a layer plays from one moment of the clock to before another. A message has one moment of the clock, whatever is asked for, and that
+ * decides: consecutive spans hold each message once, and none stands at the end of its layer or later.
+ */
+function played({ program, playing, from: begin, until }: Layer, from: number, to: number): DueMessage[] {
+  const end = Math.min(to, until);
+  return messagesDue(program, playing, from - begin - ROUNDING, end - begin + ROUNDING)
+    .map((message) => ({ ...message, seconds: Math.max(begin, message.seconds + begin) }))
+    .filter(({ seconds }) => seconds >= from && seconds < end);
+}
+
 /** The messages of a layer due from one moment of the clock to before another. What still sounds when it ends, ends there. */
 export function layerMessages(layer: Layer, from: number, to: number): DueMessage[] {
-  const { program, playing, from: begin, until } = layer;
-  const due = messagesDue(program, playing, Math.max(from, begin) - begin, Math.min(to, until) - begin).map(
-    (message) => ({ ...message, seconds: message.seconds + begin }),
-  );
+  const { program, from: begin, until } = layer;
+  const due = played(layer, from, to);
   if (until >= from && until < to) due.push(...endings(layer));
   const setUp = Math.max(0, begin - SET_UP);
   const first =
@@ -35,10 +47,11 @@ export function layerMessages(layer: Layer, from: number, to: number): DueMessag
 }
 
 /** What ends the notes that sound when a layer ends, its pedal and its bend. */
-function endings({ id, program, playing, from, until }: Layer): DueMessage[] {
+function endings(layer: Layer): DueMessage[] {
+  const { id, from, until } = layer;
   const sounding = new Map<string, readonly number[]>();
   const channels = new Set<number>();
-  for (const { bytes } of messagesDue(program, playing, 0, until - from)) {
+  for (const { bytes } of played(layer, from, until)) {
     const [status = 0, pitch = 0] = bytes;
     const key = `${status & 0xf} ${pitch}`;
     channels.add(status & 0xf);

@@ -64,6 +64,7 @@ export const usePlayer = create<PlayerState>(() => ({
   sound: null,
   project: null,
   inProject: false,
+  throughChords: false,
   muted: new Set(),
   output: null,
   pins: [],
@@ -173,10 +174,17 @@ export function refresh(listening: Listening): void {
 
 /** Changes how things are heard; what sounds goes on at the same place, changed. */
 export function hear(
-  change: Partial<Pick<PlayerState, 'loop' | 'tempo' | 'sound' | 'project' | 'inProject'>>,
+  change: Partial<Pick<PlayerState, 'loop' | 'tempo' | 'sound' | 'project' | 'inProject' | 'throughChords'>>,
 ): void {
   usePlayer.setState(change);
   if (usePlayer.getState().state === 'playing') void start(positionTick());
+}
+
+/** As it is, in the project's key, through the project's chords where it has any, and as it is again. */
+export function hearNextWay(): void {
+  const { inProject, throughChords, project } = usePlayer.getState();
+  const next = !inProject ? 'key' : throughChords || !project?.chords ? 'own' : 'chords';
+  hear({ inProject: next !== 'own', throughChords: next === 'chords', tempo: null });
 }
 
 export function setVolume(volume: number): void {

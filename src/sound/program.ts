@@ -5,6 +5,7 @@ import { UNPITCHED, type Role } from '../core/split/roles.ts';
 import { withPickupBar } from '../core/normalize/pickup.ts';
 import { setResolution } from '../core/normalize/resolution.ts';
 import type { Clip } from '../core/phrase/clip.ts';
+import type { WrittenChanges } from '../core/through/sounding.ts';
 
 /** One voice of what is listened to. */
 export interface Lane {
@@ -13,6 +14,8 @@ export interface Lane {
   clip: Clip;
   /** 0..1, 1 where it is not given: what lies under something else is softer. */
   level?: number;
+  /** The chords it was played over, in the clip's key; where they are known it can be heard through others. */
+  over?: WrittenChanges;
 }
 
 /** A message for the synthesizer, at a tick. */

@@ -159,6 +159,35 @@ export const stepArbitrary: fc.Arbitrary<RecipeStep> = fc.oneof(
   fc.record({ step: fc.constant('transpose' as const), semitones: fc.integer({ min: -24, max: 24 }) }),
   fc.record({ step: fc.constant('transpose' as const), to: fc.constantFrom('C', 'A', 'Eb') }),
   fc.record({ step: fc.constant('register' as const), low: fc.constant(36), high: fc.constant(60) }),
+  fc.record({ step: fc.constant('repeat' as const), bars: fc.integer({ min: 1, max: 12 }) }),
+  fc.record(
+    {
+      step: fc.constant('through' as const),
+      from: fc.constantFrom('C', 'Am | F', 'Dm7 G7 | C'),
+      to: fc.constantFrom('C', 'Eb | Cm Ab', 'F#m7b5 | B7alt | Em/G'),
+      way: fc.constantFrom('voices', 'block', 'scale' as const),
+      strike: fc.boolean(),
+    },
+    { requiredKeys: ['step', 'from', 'to'] },
+  ),
+  fc.record({
+    step: fc.constant('density' as const),
+    level: fc.integer({ min: -3, max: 3 }),
+    seed: fc.nat(100),
+  }),
+  fc.record({ step: fc.constant('octave' as const), by: fc.integer({ min: -3, max: 3 }) }),
+  fc.record({
+    step: fc.constant('layer' as const),
+    octave: fc.integer({ min: -2, max: 2 }),
+    level: fc.double({ min: 0.1, max: 2, noNaN: true }),
+    lateMs: fc.nat(300),
+    density: fc.integer({ min: -3, max: 3 }),
+  }),
+  fc.record({
+    step: fc.constant('ending' as const),
+    as: fc.constantFrom('ring', 'stop', 'slower' as const),
+    bars: fc.integer({ min: 1, max: 2 }),
+  }),
   fc.record({ step: fc.constant('resolution' as const), ppq: fc.constantFrom(96, 480, 960) }),
 );
 

@@ -1,10 +1,5 @@
-import {
-  CHORD_QUALITIES,
-  chordSymbol,
-  chordTones,
-  type ChordName,
-  type ChordQuality,
-} from '../music/chord.ts';
+import { CHORD_QUALITIES, type ChordQuality } from '../music/chord-quality.ts';
+import { chordSymbol, chordTones, type ChordName } from '../music/chord.ts';
 import type { Chroma } from './chroma.ts';
 import { logistic } from './measures.ts';
 

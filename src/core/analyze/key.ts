@@ -1,7 +1,7 @@
 import type { ChordFinding } from './chords.ts';
 import type { Chroma } from './chroma.ts';
 import { logistic, mean } from './measures.ts';
-import { MODE_STEPS, MODES, type Key, type Mode } from '../music/key.ts';
+import { hasMinorThird, MODE_STEPS, MODES, type Key, type Mode } from '../music/key.ts';
 import { pitchClass } from '../music/pitch.ts';
 
 export interface KeyFinding extends Key {
@@ -36,9 +36,6 @@ const SCALES: Readonly<Record<Mode, readonly number[]>> = {
   ...MODE_STEPS,
   minor: [...MODE_STEPS.minor, 11],
 };
-
-/** Modes with a minor third. */
-const MINOR_MODES: ReadonlySet<Mode> = new Set(MODES.filter((mode) => MODE_STEPS[mode].includes(3)));
 
 /** A church mode is major or minor with these two degrees changed for each other: its own against the usual one. */
 export const CHARACTER: Partial<Record<Mode, readonly [own: number, usual: number]>> = {
@@ -201,7 +198,7 @@ export function heardOf(
 
 /** What speaks for a key in a stretch. */
 export function keyScore({ tonic, mode }: Key, heard: Heard, weights: KeyWeights): number {
-  const isMinor = MINOR_MODES.has(mode);
+  const isMinor = hasMinorThird(mode);
   const at = (step: number) => heard.sounding[(tonic + step) % 12]!;
   let inScale = 0;
   for (const step of SCALES[mode]) inScale += at(step);
@@ -222,7 +219,7 @@ export function keyScore({ tonic, mode }: Key, heard: Heard, weights: KeyWeights
 function homeOf(finding: ChordFinding | undefined, tonic: number, mode: Mode, sevenths: number): number {
   if (!finding?.chord || finding.chord.root !== tonic) return 0;
   const { tones } = finding.chord.quality;
-  const [third, other] = MINOR_MODES.has(mode) ? [3, 4] : [4, 3];
+  const [third, other] = hasMinorThird(mode) ? [3, 4] : [4, 3];
   if (!tones.includes(third)) return tones.includes(other) ? 0 : 0.5;
   const isDominant = third === 4 && tones.includes(10);
   return !isDominant ? 1 : mode === 'mixolydian' ? Math.max(DOMINANT_HOME, sevenths) : sevenths;
@@ -334,7 +331,7 @@ function shapeOf(profile: readonly number[]): readonly number[] {
 
 /** The profile of a mode: major's or minor's, in a church mode with its own degree and the usual one changed about. */
 function modeProfile(mode: Mode, name: KeyProfile): readonly number[] {
-  const isMinor = MINOR_MODES.has(mode);
+  const isMinor = hasMinorThird(mode);
   const profile = [...KEY_PROFILES[name][isMinor ? 'minor' : 'major']];
   const character = CHARACTER[mode];
   if (character) {

@@ -32,6 +32,11 @@ export function countProgressions(lines: readonly { numerals: string; count: num
   return { starts: sorted(starts), ends: sorted(ends), moves: sorted(moves) };
 }
 
+/** How often some lines go from one numeral to the next ("V7 I"). */
+export function countedMoves(lines: readonly { numerals: string; count: number }[]): Map<string, number> {
+  return new Map(countProgressions(lines).moves.map(({ what, count }) => [what, count]));
+}
+
 function sorted(counts: ReadonlyMap<string, number>): Counted[] {
   return [...counts]
     .map(([what, count]) => ({ what, count }))

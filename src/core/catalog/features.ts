@@ -6,7 +6,7 @@ import type { Key } from '../music/key.ts';
 import { pitchClass } from '../music/pitch.ts';
 import { barTicks, meterAt } from '../music/timeline.ts';
 import { loudMark, median, percentile } from '../normalize/step.ts';
-import { unitsOf } from '../normalize/units.ts';
+import { unitsOf } from '../phrase/units.ts';
 import { isPitched, type Clip } from '../phrase/clip.ts';
 
 /** Onset places of a bar that are told apart: eighths of it. */
@@ -53,6 +53,11 @@ export const FEEL_GRIDS: readonly Feel['grid'][] = ['free', '1/4', '1/8', '1/8 t
 
 /** Struck softer than this, a note is a ghost note (common practice). */
 const GHOST = 40;
+
+/** The long share of a pair of eighths, -1 where nothing tells. */
+export function swingOf(clip: Clip): number {
+  return findFeel(playedIn(clip), [...clip.notes.keys()]).swing ?? -1;
+}
 
 /** Features of a phrase with the changes under it, in the key they are numbered in. Null where it has no notes. */
 export function phraseFeatures(

@@ -1,6 +1,6 @@
 import { pitchClass } from '../music/pitch.ts';
 import { barTicks, meterAt } from '../music/timeline.ts';
-import { isPitched, type Clip } from '../phrase/clip.ts';
+import { isPitched, playedNotes, type Clip } from '../phrase/clip.ts';
 
 /** Bars of a phrase that its profile tells of: what is longer is told by its beginning. */
 export const PROFILE_BARS = 16;
@@ -24,10 +24,8 @@ export function harmonyProfile(clip: Clip): Uint8Array {
   const parts = Math.min(PROFILE_BARS * PROFILE_PARTS, Math.round((clip.length - pickup) / part));
   if (!isPitched(clip) || parts <= 0) return new Uint8Array();
   const weights = new Float64Array(12 * parts);
-  const locked = new Set(clip.locked);
   const tonic = clip.key?.tonic ?? 0;
-  for (const { tick, duration, pitch, origin } of clip.notes) {
-    if (locked.has(origin)) continue;
+  for (const { tick, duration, pitch } of playedNotes(clip)) {
     const start = Math.max(0, tick - pickup);
     const end = Math.min(parts * part, tick - pickup + duration);
     const weight = start % (part * PROFILE_PARTS) === 0 ? ON_THE_BAR : start % ppq === 0 ? ON_A_BEAT : 1;

@@ -17,7 +17,14 @@ import { writeMidiFile } from '../midi/write.ts';
 import { GM_DRUM_CHANNEL, programName } from '../midi/gm.ts';
 import type { MidiFile } from '../midi/smf.ts';
 import type { Marker } from '../midi/timing.ts';
-import { clipToMidi, pickupMarkers, tracksToMidi, type TrackOut } from './midi-out.ts';
+import {
+  PITCHED_CHANNELS,
+  placesOf,
+  clipToMidi,
+  pickupMarkers,
+  tracksToMidi,
+  type TrackOut,
+} from './midi-out.ts';
 import { clipFacts, fileName, safeFileName, uniqueNames } from '../phrase/naming.ts';
 import { plural } from '../words.ts';
 
@@ -280,22 +287,4 @@ function sheafGroups(phrases: readonly PhraseOut[]): number[][] {
     else groups.set(key, [i]);
   });
   return [...groups.values()];
-}
-
-/** Channels of a port that are not the drums'. */
-const PITCHED_CHANNELS = [...Array(16).keys()].filter((channel) => channel !== GM_DRUM_CHANNEL);
-
-/**
- * Where parts that sound at once are played: drums on the tenth channel, everything else on one of its own, from a free
- * one on; what sixteen channels cannot hold is on further ports, and then every track says which.
- */
-function placesOf(kits: readonly boolean[], firstFree: number): { channel: number; port?: number }[] {
-  const room = PITCHED_CHANNELS.length;
-  const hasPorts = kits.filter((kit) => !kit).length > room;
-  let next = firstFree;
-  return kits.map((kit) => {
-    const place = kit ? null : next++;
-    const channel = place === null ? GM_DRUM_CHANNEL : PITCHED_CHANNELS[place % room]!;
-    return hasPorts ? { channel, port: place === null ? 0 : Math.floor(place / room) } : { channel };
-  });
 }

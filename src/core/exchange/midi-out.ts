@@ -1,4 +1,5 @@
 import type { Take } from '../capture/take.ts';
+import { GM_DRUM_CHANNEL } from '../midi/gm.ts';
 import { DEFAULT_RELEASE } from '../midi/notes.ts';
 import {
   channelEvent,
@@ -27,6 +28,24 @@ export interface TrackOut {
   port?: number;
   notes: readonly { tick: number; duration: number; pitch: number; velocity: number; release: number }[];
   controls: readonly Control[];
+}
+
+/** Channels of a port that are not the drums'. */
+export const PITCHED_CHANNELS = [...Array(16).keys()].filter((channel) => channel !== GM_DRUM_CHANNEL);
+
+/**
+ * Where parts that sound at once are played: drums on the tenth channel, everything else on one of its own, from a free
+ * one on; what sixteen channels cannot hold is on further ports, and then every track says which.
+ */
+export function placesOf(kits: readonly boolean[], firstFree = 0): { channel: number; port?: number }[] {
+  const room = PITCHED_CHANNELS.length;
+  const hasPorts = kits.filter((kit) => !kit).length > room;
+  let next = firstFree;
+  return kits.map((kit) => {
+    const place = kit ? null : next++;
+    const channel = place === null ? GM_DRUM_CHANNEL : PITCHED_CHANNELS[place % room]!;
+    return hasPorts ? { channel, port: place === null ? 0 : Math.floor(place / room) } : { channel };
+  });
 }
 
 /** A clip as a format 1 file: a conductor track with tempo, meter and key, then the notes. */

@@ -47,6 +47,10 @@ export const GM_FAMILIES: readonly string[] = [
 /** Channel index (from 0) that General MIDI keeps for percussion: the tenth. */
 export const GM_DRUM_CHANNEL = 9;
 
+/** Bass drum 1 and crash cymbal 1 of the percussion map (General MIDI 1). */
+export const GM_KICK = 36;
+export const GM_CRASH = 49;
+
 /** First and last pitch of the GM percussion key map. */
 export const GM_DRUM_RANGE = { low: 35, high: 81 } as const;
 
@@ -96,6 +100,11 @@ const PIECE_PITCHES: Record<Exclude<KitPiece, 'percussion'>, readonly number[]> 
   ride: [51, 53, 59],
   crash: [49, 52, 55, 57],
 };
+
+/** The pitch on which some hits play a piece of the kit; undefined where they do not. */
+export function pitchOfPiece(hits: readonly { pitch: number }[], piece: KitPiece): number | undefined {
+  return hits.find(({ pitch }) => kitPiece(pitch) === piece)?.pitch;
+}
 
 /** The piece of the kit a GM percussion pitch belongs to; anything unlisted is percussion. */
 export function kitPiece(pitch: number): KitPiece {

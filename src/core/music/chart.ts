@@ -1,15 +1,13 @@
-import { Chord, Note } from 'tonal';
+import { chordTones, parseSymbol, type ChordName } from './chord.ts';
 
-/** A chord as sounded: pitch classes 0..11 from the root up, and the bass when it is another note. */
-export interface ChartChord {
+/** A chord of a chart, spelled as it was written. */
+export interface ChartChord extends ChordName {
   symbol: string;
   /** Beats from the start of its bar, and how many it lasts. */
   beat: number;
   beats: number;
-  root: number;
   /** Pitch classes in the order of the chord: root, third, fifth, ... */
   tones: number[];
-  bass: number;
 }
 
 /** Thrown when a chart cannot be read. The message names the bar and the symbol. */
@@ -118,20 +116,15 @@ function isSilent(symbol: string): boolean {
 const UNCLEAR: Record<string, readonly string[]> = { '2': ['sus2', 'add9'], '4': ['sus4', 'add11'] };
 
 function readChord(symbol: string, bar: number): Omit<ChartChord, 'beat' | 'beats'> {
-  const [name = '', slash] = symbol.split('/');
-  const [, root, ending] = /^([A-G][#b]?)(.*)$/.exec(name) ?? [];
+  const [, root, ending] = /^([A-G][#b]?)([24])(?=\/[A-G]|$)/.exec(symbol) ?? [];
   const meanings = root && ending && UNCLEAR[ending]?.map((meant) => root + meant);
   if (meanings) {
     throw new ChartError(
       `Bar ${bar}: "${symbol}" is read as ${meanings.join(' by some, as ')} by others: which is meant?`,
-      { symbol: name, meanings },
+      { symbol: root + ending, meanings },
     );
   }
-  const chord = Chord.get(name);
-  const tones = chord.notes.map((note) => Note.chroma(note));
-  const bass = slash ? Note.chroma(slash) : tones[0];
-  if (chord.empty || tones.length === 0 || tones.some((tone) => tone == null) || bass == null) {
-    throw new ChartError(`Bar ${bar}: "${symbol}" is not a chord symbol that is understood.`);
-  }
-  return { symbol, root: tones[0]!, tones: tones as number[], bass };
+  const chord = parseSymbol(symbol);
+  if (!chord) throw new ChartError(`Bar ${bar}: "${symbol}" is not a chord symbol that is understood.`);
+  return { symbol, ...chord, tones: chordTones(chord) };
 }

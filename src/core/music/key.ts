@@ -15,6 +15,11 @@ export const MODE_STEPS: Record<Mode, readonly number[]> = {
   locrian: [0, 1, 3, 5, 6, 8, 10],
 };
 
+/** Whether a mode has a minor third. */
+export function hasMinorThird(mode: Mode): boolean {
+  return MODE_STEPS[mode].includes(3);
+}
+
 /** A tonal center and its mode. `tonic` is a pitch class, 0 = C. */
 export interface Key {
   tonic: number;

@@ -8,6 +8,17 @@ export function pitchClass(pitch: number): number {
   return ((pitch % 12) + 12) % 12;
 }
 
+/** Whether MIDI has a note of this number. */
+export function isPitch(pitch: number): boolean {
+  return pitch >= 0 && pitch <= 127;
+}
+
+/** A pitch in MIDI's range: by octaves to its nearest end where it is outside. */
+export function foldedPitch(pitch: number): number {
+  if (isPitch(pitch)) return pitch;
+  return pitchClass(pitch) + (pitch < 0 ? 0 : pitchClass(pitch) <= 7 ? 120 : 108);
+}
+
 export function pitchClassName(pc: number, flats = false): string {
   return (flats ? FLATS : SHARPS)[pitchClass(pc)]!;
 }

@@ -97,7 +97,7 @@ function sumsOf(timeline: Timeline): Sums {
 }
 
 /** Index of the last of some ascending numbers that is not above a value; 0 where all are. */
-function lastNotAbove(length: number, at: (index: number) => number, value: number): number {
+export function lastNotAbove(length: number, at: (index: number) => number, value: number): number {
   let low = 0;
   let high = length - 1;
   while (low < high) {

@@ -2,7 +2,7 @@ import { tonicName } from '../music/key.ts';
 import type { Clip } from '../phrase/clip.ts';
 import { isAboutNotes } from './apply-preset.ts';
 import type { AddedNote, NoteEdit } from './edit.ts';
-import { activeStep, type Recipe, type RecipeStep } from './recipe.ts';
+import { isReuse, type Recipe, type RecipeStep } from './recipe.ts';
 
 /** What is done to a note of a recipe's result: in its ticks, over what the recipe left. */
 export type HandEdit =
@@ -12,19 +12,29 @@ export type HandEdit =
 
 type EditStep = Extract<RecipeStep, { step: 'edit' }>;
 
-/** The recipe with more done by hand, as one more step: at its end, but before channel, name and resolution. */
+/**
+ * The recipe with more done by hand, in one step after all that does something to notes. What was done by hand before the phrase was
+ * made another one of stays where it is.
+ */
 export function withHandEdits(recipe: Recipe, result: Clip, edits: readonly HandEdit[]): Recipe {
-  const old: EditStep | undefined = activeStep(recipe, 'edit');
+  const isLast = ({ step, off }: RecipeStep, at: number) =>
+    step === 'edit' && !off && !recipe.steps.slice(at).some((other) => isReuse(other.step) && !other.off);
+  const at = recipe.steps.findIndex(isLast);
+  const old = recipe.steps[at] as EditStep | undefined;
+  const before = recipe.steps
+    .slice(0, at < 0 ? undefined : at)
+    .reduce((sum, step) => sum + (step.step === 'edit' && !step.off ? (step.add?.length ?? 0) : 0), 0);
   const step = edits.reduce<EditStep>(
-    (now, edit) => edited(now, edit, result),
+    (now, edit) => edited(now, edit, result, before),
     old ?? { step: 'edit', ...(result.key ? { in: tonicName(result.key) } : {}) },
   );
   if (old) return { ...recipe, steps: recipe.steps.map((one) => (one === old ? step : one)) };
-  const at = recipe.steps.findLastIndex(({ step: name }) => isAboutNotes(name)) + 1;
-  return { ...recipe, steps: recipe.steps.toSpliced(at, 0, step) };
+  const end = recipe.steps.findLastIndex(({ step: name }) => isAboutNotes(name)) + 1;
+  return { ...recipe, steps: recipe.steps.toSpliced(end, 0, step) };
 }
 
-function edited(step: EditStep, edit: HandEdit, clip: Clip): EditStep {
+/** `earlier` is how many notes steps before it have added by hand. */
+function edited(step: EditStep, edit: HandEdit, clip: Clip, earlier: number): EditStep {
   const beat = (tick: number) => rounded((tick - clip.pickup) / clip.timeline.ppq);
   const quarters = (ticks: number) => rounded(Math.max(1, ticks) / clip.timeline.ppq);
   if ('add' in edit) {
@@ -34,7 +44,9 @@ function edited(step: EditStep, edit: HandEdit, clip: Clip): EditStep {
   }
   const { note } = edit;
   // What was added by hand is changed where it stands.
-  if (note < 0) return { ...step, add: addedAfter(step.add ?? [], -1 - note, edit, beat, quarters) };
+  const added = -1 - note - earlier;
+  if (added >= 0 && added < (step.add?.length ?? 0))
+    return { ...step, add: addedAfter(step.add ?? [], added, edit, beat, quarters) };
   const others = (step.change ?? []).filter((change) => change.note !== note);
   if ('remove' in edit) return { ...step, change: [...others, { note, remove: true }] };
   const before = step.change?.find((change) => change.note === note);

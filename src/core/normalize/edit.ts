@@ -1,5 +1,5 @@
 import { intervalBetween, parseKey } from '../music/key.ts';
-import { compareClipNotes, type Clip, type ClipNote } from '../phrase/clip.ts';
+import { compareClipNotes, MADE, type Clip, type ClipNote } from '../phrase/clip.ts';
 import { count, type Step } from './step.ts';
 
 /** What is changed about a note, in place of what the steps before made of it. Times in quarter notes from bar one. */
@@ -83,7 +83,11 @@ function edited(note: ClipNote, change: NoteEdit, clip: Clip): ClipNote {
 function addedNotes(clip: Clip, { add = [], in: tonic }: EditParams): ClipNote[] {
   const written = tonic === undefined ? undefined : parseKey(tonic);
   const by = written && clip.key ? intervalBetween(written.tonic, clip.key.tonic) : 0;
-  const lowest = clip.notes.reduce((least, { origin }) => Math.min(least, origin), 0);
+  // Numbered on from what was added by hand before; what steps have made is numbered apart.
+  const lowest = clip.notes.reduce(
+    (least, { origin }) => (origin > MADE ? Math.min(least, origin) : least),
+    0,
+  );
   return add.map(({ beat, length, pitch, velocity }, i) => ({
     tick: tickOf(beat, clip),
     duration: Math.max(1, Math.round(length * clip.timeline.ppq)),

@@ -1,6 +1,7 @@
 import { boolean, number, object, string, tuple, array, type ObjectSchema } from 'yup';
 import { MODE_STEPS, parseKey, tonicName, type Mode } from '../music/key.ts';
 import { PHRASE_TOKENS, unknownTokens } from '../phrase/naming.ts';
+import { REGISTERS } from '../phrase/registers.ts';
 import { ROLES, type Role } from '../split/roles.ts';
 import type { PitchPair } from '../split/split.ts';
 import type { Fitting } from './fitting.ts';
@@ -39,10 +40,10 @@ export interface House {
   roles: Record<Role, RoleStandard>;
 }
 
-const role = (loud: number, low?: number, high?: number, shiftMs = 0): RoleStandard => ({
+const role = (loud: number, name?: Role, shiftMs = 0): RoleStandard => ({
   loud,
   range: 1,
-  register: low === undefined || high === undefined ? null : { low, high },
+  register: (name && REGISTERS[name]) ?? null,
   shiftMs,
 });
 
@@ -64,16 +65,16 @@ export const HOUSE: House = {
   roles: {
     drums: role(0.9),
     percussion: role(0.85),
-    bass: role(0.85, 28, 55),
-    keys: role(0.8, 43, 84),
-    guitar: role(0.8, 40, 81, -30),
-    strings: role(0.6, 43, 86, -100),
-    pad: role(0.6, 43, 84),
-    brass: role(0.75, 46, 82),
-    reeds: role(0.75, 50, 86),
-    lead: role(0.85, 57, 93),
-    arpeggio: role(0.75, 52, 93),
-    voice: role(0.7, 48, 84),
+    bass: role(0.85, 'bass'),
+    keys: role(0.8, 'keys'),
+    guitar: role(0.8, 'guitar', -30),
+    strings: role(0.6, 'strings', -100),
+    pad: role(0.6, 'pad'),
+    brass: role(0.75, 'brass'),
+    reeds: role(0.75, 'reeds'),
+    lead: role(0.85, 'lead'),
+    arpeggio: role(0.75, 'arpeggio'),
+    voice: role(0.7, 'voice'),
     slices: role(0.9),
     click: role(0.8),
     other: role(0.8),

@@ -2,7 +2,7 @@ import { withPlace, withVelocity, type ClipNote } from '../phrase/clip.ts';
 import { ticksOfMs } from '../music/timeline.ts';
 import { seededRandom } from '../random.ts';
 import { changedNotes, type Step } from './step.ts';
-import { unitsOf } from './units.ts';
+import { unitsOf } from '../phrase/units.ts';
 
 export interface HumanizeParams {
   /** Onsets stray by so many milliseconds at the most, either way. */

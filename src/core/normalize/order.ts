@@ -1,4 +1,4 @@
-import { STEP_TITLES, type RecipeStep, type StepName } from './recipe.ts';
+import { REUSE_STEPS, STEP_TITLES, type RecipeStep, type StepName } from './recipe.ts';
 
 /** Steps that cannot be taken before another, and why. */
 const RULES: readonly {
@@ -30,6 +30,23 @@ const RULES: readonly {
     why: 'the pedal is a controller, and would have been taken away before it is read',
     if: (early) => early.step === 'controls' && early.mode === 'drop',
   },
+  ...(['bars', 'pickup', 'switches', 'drums', 'pedal', 'doubles', 'time'] as const).map((late) => ({
+    early: REUSE_STEPS,
+    late,
+    why: 'another phrase is made of one that is settled',
+  })),
+  ...REUSE_STEPS.flatMap((late) => [
+    {
+      early: ['channel', 'name', 'resolution'] as const,
+      late,
+      why: 'how a phrase leaves is said when all its notes are there',
+    },
+  ]),
+  ...(['through', 'density'] as const).map((late) => ({
+    early: ['ending'] as const,
+    late,
+    why: 'an ending is made of the phrase as it then is',
+  })),
   {
     early: ['name'],
     late: 'transpose',

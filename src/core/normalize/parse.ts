@@ -14,6 +14,16 @@ import { parseKey } from '../music/key.ts';
 import { PHRASE_TOKENS, unknownTokens } from '../phrase/naming.ts';
 import type { FeelShape } from './feel.ts';
 import type { Fitting } from './fitting.ts';
+import { MENDS } from '../through/mends.ts';
+import { WAYS } from '../through/pieces.ts';
+import {
+  MOST_BARS,
+  MOST_BEATS,
+  readOrWhy,
+  type WrittenChange,
+  type WrittenChanges,
+} from '../through/sounding.ts';
+import { ENDINGS } from './ending.ts';
 import { GRIDS } from './grid.ts';
 import { orderProblem } from './order.ts';
 import { RecipeError, STEP_NAMES, type Recipe, type RecipeStep, type StepName } from './recipe.ts';
@@ -25,6 +35,33 @@ const velocity = () => number().integer().min(1).max(127);
 /** Quarter notes from bar one; below 0 in the pickup. */
 const beat = () => number().min(-64).max(100_000);
 const share = () => number().min(0).max(1);
+
+/** A captured note, or one that was added: by hand, or by a step. */
+const origin = () => number().integer().min(-0x7fffffff).max(0x7fffffff).required();
+
+/** A chart, or a list of chords with their beats. How many beats a bar has is the phrase's to say. */
+function changes() {
+  return mixed<WrittenChanges>().test('changes', function check(value) {
+    if (value == null) return true;
+    const isList =
+      Array.isArray(value) &&
+      value.length <= MOST_CHORDS &&
+      value.every(
+        ({ beat, beats, symbol }: Partial<WrittenChange>) =>
+          [typeof beat, typeof beats, typeof symbol].join() === 'number,number,string',
+      );
+    if (typeof value !== 'string' && !isList) {
+      return this.createError({
+        message: '${path} must be a chart such as "C | F G" or a list of chords with beats',
+      });
+    }
+    const read = readOrWhy(value, MOST_BEATS);
+    return typeof read !== 'string' || this.createError({ message: `\${path}: ${read.replace(/\.$/, '')}` });
+  });
+}
+
+/** More chords than this are no phrase's. */
+const MOST_CHORDS = 4096;
 
 function keyText() {
   return string().test(
@@ -76,11 +113,42 @@ const SCHEMAS: Record<StepName, ObjectSchema<object>> = {
     timing: share(),
     accents: share(),
   }),
+  repeat: object({ bars: number().integer().min(1).max(MOST_BARS).required() }),
+  through: object({
+    from: changes().required(),
+    to: changes().required(),
+    key: keyText(),
+    way: string().oneOf(WAYS),
+    loop: boolean(),
+    richer: boolean(),
+    strike: boolean(),
+    mend: array(
+      object({
+        note: origin(),
+        way: string().oneOf(MENDS).required(),
+      }).noUnknown(),
+    ).max(20_000),
+  }),
+  density: object({
+    level: number().integer().min(-3).max(3).required(),
+    seed: number().integer().min(0).max(0xffffffff),
+    over: changes().notRequired(),
+  }),
+  octave: object({ by: number().integer().min(-5).max(5).required(), from: beat(), to: beat() }),
+  layer: object({
+    octave: number().integer().min(-4).max(4),
+    level: number().min(0.05).max(2),
+    lateMs: number().min(0).max(1000),
+    program: number().integer().min(1).max(128),
+    pan: number().integer().min(0).max(127),
+    density: number().integer().min(-3).max(3),
+  }),
+  ending: object({ as: string().oneOf(ENDINGS).required(), bars: number().integer().min(1).max(8) }),
   edit: object({
     in: keyText(),
     change: array(
       object({
-        note: number().integer().min(-1_000_000).max(0x7fffffff).required(),
+        note: origin(),
         beat: beat(),
         length: number().moreThan(0).max(100_000),
         semitones: number().integer().min(-127).max(127),

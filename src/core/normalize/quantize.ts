@@ -2,7 +2,7 @@ import { bpmOf, tempoAt } from '../music/timeline.ts';
 import { isPitched, withPlace, type Clip, type ClipNote } from '../phrase/clip.ts';
 import { barAround, gridTicks, type Grid } from './grid.ts';
 import { changedNotes, median, type Step } from './step.ts';
-import { anchorOf, unitsOf } from './units.ts';
+import { anchorOf, unitsOf } from '../phrase/units.ts';
 
 export interface QuantizeParams {
   grid: Grid;

@@ -3,20 +3,26 @@ import { cutBars, type BarsParams } from './bars.ts';
 import { setChannel, type ChannelParams } from './channel.ts';
 import { settleControls, type ControlsParams } from './controls.ts';
 import { settleDoubles, type DoublesParams } from './doubles.ts';
+import { setDensity, type DensityParams } from './density.ts';
 import { mapDrums, type DrumsParams } from './drums.ts';
 import { editNotes, type EditParams } from './edit.ts';
+import { endPhrase, type EndingParams } from './ending.ts';
 import { putFeel, type FeelParams } from './feel.ts';
 import { humanize, type HumanizeParams } from './humanize.ts';
+import { layer, type LayerParams } from './layer.ts';
 import { setLength, type LengthParams } from './length.ts';
 import { nameByPattern, type NameParams } from './name.ts';
+import { setOctave, type OctaveParams } from './octave.ts';
 import { settlePedal, type PedalParams } from './pedal.ts';
 import { settlePickup, type PickupParams } from './pickup.ts';
 import { quantize, type QuantizeParams } from './quantize.ts';
 import { setRegister, type RegisterParams } from './register.ts';
+import { repeat, type RepeatParams } from './repeat.ts';
 import { LIBRARY_PPQ, setResolution, type ResolutionParams } from './resolution.ts';
 import { shift, type ShiftParams } from './shift.ts';
 import type { Step, StepResult } from './step.ts';
 import { settleSwitches, type SwitchesParams } from './switches.ts';
+import { throughOthers, type ThroughParams } from './through.ts';
 import { setTime, type TimeParams } from './time.ts';
 import { transpose, type TransposeParams } from './transpose.ts';
 import { setVelocity, type VelocityParams } from './velocity.ts';
@@ -38,6 +44,12 @@ interface StepParams {
   transpose: TransposeParams;
   register: RegisterParams;
   controls: ControlsParams;
+  repeat: RepeatParams;
+  through: ThroughParams;
+  density: DensityParams;
+  octave: OctaveParams;
+  layer: LayerParams;
+  ending: EndingParams;
   edit: EditParams;
   channel: ChannelParams;
   name: NameParams;
@@ -63,6 +75,10 @@ export interface StepReport {
   off: boolean;
   changed: number;
   summary: string;
+  /** What it found, in ticks of so many a quarter note. */
+  outside?: StepResult['outside'];
+  unheard?: StepResult['unheard'];
+  ppq: number;
 }
 
 export interface RecipeResult {
@@ -93,11 +109,32 @@ const STEPS: { [Name in StepName]: Step<StepParams[Name]> } = {
   transpose,
   register: setRegister,
   controls: settleControls,
+  repeat,
+  through: throughOthers,
+  density: setDensity,
+  octave: setOctave,
+  layer,
+  ending: endPhrase,
   edit: editNotes,
   channel: setChannel,
   name: nameByPattern,
   resolution: setResolution,
 };
+
+/** Steps that make another phrase of one that is settled. */
+export const REUSE_STEPS = [
+  'repeat',
+  'through',
+  'density',
+  'octave',
+  'layer',
+  'ending',
+] as const satisfies StepName[];
+
+/** Whether a step makes another phrase of one that is settled. */
+export function isReuse(step: StepName): boolean {
+  return (REUSE_STEPS as readonly StepName[]).includes(step);
+}
 
 export const STEP_NAMES = Object.keys(STEPS) as StepName[];
 
@@ -119,6 +156,12 @@ export const STEP_TITLES: Record<StepName, string> = {
   transpose: 'Transpose',
   register: 'Register',
   controls: 'Controllers',
+  repeat: 'Repeat',
+  through: 'Through other chords',
+  density: 'Busier or calmer',
+  octave: 'Octave',
+  layer: 'Layer',
+  ending: 'Ending',
   edit: 'By hand',
   channel: 'Channel and program',
   name: 'Name',
@@ -133,12 +176,13 @@ export function applyRecipe(clip: Clip, recipe: Recipe): RecipeResult {
   const result: RecipeResult = { clip, reports: [], setAside: [] };
   for (const entry of recipe.steps) {
     if (entry.off) {
-      result.reports.push({ step: entry.step, off: true, changed: 0, summary: 'off' });
+      const { ppq } = result.clip.timeline;
+      result.reports.push({ step: entry.step, off: true, changed: 0, summary: 'off', ppq });
       continue;
     }
-    const { clip: next, changed, summary, setAside } = applyStep(result.clip, entry);
+    const { clip: next, setAside, ...told } = applyStep(result.clip, entry);
     result.clip = next;
-    result.reports.push({ step: entry.step, off: false, changed, summary });
+    result.reports.push({ step: entry.step, off: false, ...told, ppq: next.timeline.ppq });
     for (const { reason, origins } of setAside) {
       // What was added by hand was never captured: it is not in the tally.
       const captured = origins.filter((origin) => origin >= 0);

@@ -1,5 +1,5 @@
 import { pitchName } from '../music/pitch.ts';
-import { isPitched, withPitches } from '../phrase/clip.ts';
+import { isPitched, playedNotes, withPitches } from '../phrase/clip.ts';
 import { changedNotes, count, unchanged, type Step } from './step.ts';
 
 export interface RegisterParams {
@@ -14,8 +14,7 @@ export const setRegister: Step<RegisterParams> = (clip, params) => {
   if (!isPitched(clip) || clip.notes.length === 0) {
     return unchanged(clip, `${clip.role} have no register`);
   }
-  const locked = new Set(clip.locked);
-  const body = clip.notes.filter(({ origin }) => !locked.has(origin));
+  const body = playedNotes(clip);
   // Pitches are few where notes are many.
   const counts = new Map<number, number>();
   for (const { pitch } of body) counts.set(pitch, (counts.get(pitch) ?? 0) + 1);

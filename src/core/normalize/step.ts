@@ -1,4 +1,5 @@
 import { compareClipNotes, type Clip, type ClipNote } from '../phrase/clip.ts';
+import type { Outside, Through } from '../through/through.ts';
 
 /** What a step made of a clip, and its account of it. */
 export interface StepResult {
@@ -9,6 +10,9 @@ export interface StepResult {
   summary: string;
   /** Captured notes (their origins) that this step left out, and why. */
   setAside: { reason: string; origins: number[] }[];
+  /** Notes that fall outside of the chords they went through, and changes under which nothing begins. */
+  outside?: Outside[];
+  unheard?: Through['unheard'];
 }
 
 /**

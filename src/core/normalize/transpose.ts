@@ -1,5 +1,5 @@
 import { intervalBetween, keyName, parseKey } from '../music/key.ts';
-import { pitchClass } from '../music/pitch.ts';
+import { foldedPitch, pitchClass } from '../music/pitch.ts';
 import { isPitched, withPitches } from '../phrase/clip.ts';
 import { changedNotes, count, unchanged, type Step } from './step.ts';
 
@@ -22,9 +22,9 @@ export const transpose: Step<TransposeParams> = (clip, params) => {
   let folded = 0;
   const notes = withPitches(clip, (before) => {
     const pitch = before + semitones;
-    if (pitch >= 0 && pitch <= 127) return pitch;
-    folded++;
-    return pitchClass(pitch) + (pitch < 0 ? 0 : pitchClass(pitch) <= 7 ? 120 : 108);
+    const inRange = foldedPitch(pitch);
+    if (inRange !== pitch) folded++;
+    return inRange;
   });
   return changedNotes(clip, { ...clip, key, notes }, () =>
     [

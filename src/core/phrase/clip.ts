@@ -1,13 +1,13 @@
 import type { Take } from '../capture/take.ts';
 import { STATUS, CONTROLLER, kindOf, channelOf } from '../midi/smf.ts';
 import type { Key } from '../music/key.ts';
-import { bpmOf, tempoAt, type Timeline } from '../music/timeline.ts';
+import { barTicks, bpmOf, meterAt, tempoAt, type Timeline } from '../music/timeline.ts';
 import { UNPITCHED, type Role } from '../split/roles.ts';
 import { partNotes, soundingPitch, type PitchPair, type Split } from '../split/split.ts';
 
 /**
  * A note of a clip. `origin` is the index of the captured note, in its take, that it came from; below 0 it was added by
- * hand. Where a loop wraps a note, its two pieces have one origin.
+ * hand, and from `MADE` down by a step. Where a loop wraps a note, its two pieces have one origin.
  */
 export interface ClipNote {
   tick: number;
@@ -16,6 +16,19 @@ export interface ClipNote {
   velocity: number;
   release: number;
   origin: number;
+}
+
+/** Origin of the first note that a step adds; those after it count down. More than that is never added by hand. */
+export const MADE = -1_000_001;
+
+/** The origin of the next note that a step adds to some. */
+export function firstMade(notes: readonly ClipNote[]): number {
+  return notes.reduce((lowest, { origin }) => Math.min(lowest, origin - 1), MADE);
+}
+
+/** Whether a note was added by a step. */
+export function isMade({ origin }: Pick<ClipNote, 'origin'>): boolean {
+  return origin <= MADE;
 }
 
 /** A channel message that is neither note nor program: controller, pressure, bend. Its channel is the clip's. */
@@ -89,15 +102,28 @@ export function withVelocity(note: ClipNote, velocity: number): ClipNote {
   return { tick, duration, pitch, velocity, release, origin };
 }
 
+/** The notes that are not locked: what is played, without the keys that switch a sound. */
+export function playedNotes({ notes, locked }: Pick<Clip, 'notes' | 'locked'>): ClipNote[] {
+  const switches = new Set(locked);
+  return notes.filter(({ origin }) => !switches.has(origin));
+}
+
 /** Applies a change of pitch to the notes that are not locked. */
-export function withPitches(clip: Clip, change: (pitch: number) => number): ClipNote[] {
+export function withPitches(clip: Clip, change: (pitch: number, note: ClipNote) => number): ClipNote[] {
   const locked = new Set(clip.locked);
-  return clip.notes.map((note) => (locked.has(note.origin) ? note : withPitch(note, change(note.pitch))));
+  return clip.notes.map((note) =>
+    locked.has(note.origin) ? note : withPitch(note, change(note.pitch, note)),
+  );
 }
 
 /** BPM at which its first bar begins. */
 export function bpmOfClip({ timeline, pickup }: Pick<Clip, 'timeline' | 'pickup'>): number {
   return bpmOf(tempoAt(timeline, pickup).microseconds);
+}
+
+/** Whole bars of a clip from bar one, at least one. */
+export function barsOf({ timeline, pickup, length }: Pick<Clip, 'timeline' | 'pickup' | 'length'>): number {
+  return Math.max(1, Math.round((length - pickup) / barTicks(timeline.ppq, meterAt(timeline, pickup))));
 }
 
 export function isPitched(clip: Pick<Clip, 'role'>): boolean {

@@ -1,7 +1,8 @@
 import type { ChangesChord } from '../analyze/changes.ts';
 import { chordTones, parseSymbol } from '../music/chord.ts';
 import type { Key } from '../music/key.ts';
-import { beatTicks, barTicks, steadyTimeline } from '../music/timeline.ts';
+import { madeClip } from '../harmonize/made-clips.ts';
+import { beatTicks } from '../music/timeline.ts';
 import { LIBRARY_PPQ as PPQ } from '../normalize/resolution.ts';
 import type { Clip, ClipNote } from '../phrase/clip.ts';
 
@@ -18,7 +19,7 @@ export function changesClip(changes: {
 }): Clip {
   const { chords, bars, bpm, meter, key } = changes;
   const beat = beatTicks(PPQ, meter);
-  const notes = chords.flatMap(({ beat: at, beats, symbol }): ClipNote[] => {
+  const notes = chords.flatMap(({ beat: at, beats, symbol }): Omit<ClipNote, 'origin'>[] => {
     const chord = parseSymbol(symbol);
     if (!chord) return [];
     const pitches = [
@@ -31,19 +32,7 @@ export function changesClip(changes: {
       pitch,
       velocity: 80,
       release: 64,
-      origin: 0,
     }));
   });
-  return {
-    timeline: steadyTimeline(PPQ, bpm, meter.numerator, meter.denominator),
-    length: bars * barTicks(PPQ, meter),
-    pickup: 0,
-    notes,
-    controls: [],
-    role: 'keys',
-    key,
-    channel: 0,
-    program: 0,
-    locked: [],
-  };
+  return madeClip(notes, { key, bpm, meter, bars, role: 'keys', program: 0 });
 }

@@ -4,7 +4,8 @@ import { parseChart, type ChartChord } from '../music/chart.ts';
 import { pitchClass } from '../music/pitch.ts';
 import { BAND_KIT, BAND_STYLES, type BandStyle, type BandStyleName } from './band-styles.ts';
 import { chordAt, chordOn } from './chords.ts';
-import { eachStep, force, makeHand } from './hand.ts';
+import { forceOf } from '../music/rhythm.ts';
+import { eachStep, makeHand } from './hand.ts';
 import { addedBars, mistaken, withMishaps, type Mishap } from './mishaps.ts';
 import {
   performanceFile,
@@ -185,7 +186,7 @@ function playDrums(bars: number, style: BandStyle, barLength: number): Played[] 
   for (let bar = 0; bar < bars; bar++) {
     const patterns = bar % 4 === 3 ? style.fill : style.drums;
     for (const [piece, pattern] of Object.entries(patterns) as [keyof typeof BAND_KIT, string][]) {
-      eachStep(pattern, (step, mark) => hit(bar * barLength + step * SIXTEENTH, piece, force(mark)));
+      eachStep(pattern, (step, mark) => hit(bar * barLength + step * SIXTEENTH, piece, forceOf(mark)));
     }
     if (bar > 0 && bar % 4 === 0) hit(bar * barLength, 'crash', 108);
   }
@@ -242,7 +243,7 @@ function playChords(
     eachStep(pattern, (step, mark) => {
       const tick = index * barLength + step * SIXTEENTH;
       const chord = chordOn(bar, (step * SIXTEENTH) / beat);
-      notes.push(...chordAt(chord, tick, PPQ * beats * 0.5, center, force(mark) - 8));
+      notes.push(...chordAt(chord, tick, PPQ * beats * 0.5, center, forceOf(mark) - 8));
     });
     return notes;
   });
@@ -260,7 +261,7 @@ function playGuitar(chart: ChartChord[][], style: BandStyle, barLength: number, 
         tick,
         SIXTEENTH * 1.5,
         57,
-        force(mark) - 14,
+        forceOf(mark) - 14,
       );
       if (step % 4 !== 0) chord.reverse();
       notes.push(...chord.map((note, i) => ({ ...note, tick: note.tick + i * strings })));

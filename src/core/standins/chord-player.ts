@@ -1,7 +1,8 @@
 import { MODE_STEPS, MODES, parseKey, type Key } from '../music/key.ts';
 import { pitchClass } from '../music/pitch.ts';
+import { forceOf, RHYTHMS, strokesOfSteps } from '../music/rhythm.ts';
 import { leastMovement } from './chords.ts';
-import { eachStep, force, makeHand } from './hand.ts';
+import { makeHand } from './hand.ts';
 import { withMishaps, type Mishap } from './mishaps.ts';
 import { PPQ, SIXTEENTH, type Performance, type Played } from './performance.ts';
 import { seededRandom } from '../random.ts';
@@ -22,22 +23,6 @@ const PROGRESSIONS = [
   '6 2 5 1 4 7 3 6',
   '1 5 6 3 4 1 4 5',
 ];
-
-/** One bar of sixteenths each; "-" goes on sounding. */
-const RHYTHMS: Record<string, string> = {
-  held: 'X---------------',
-  halves: 'X-------x-------',
-  quarters: 'X---x---x---x---',
-  eighths: 'X-x-x-x-x-x-x-x-',
-  'off the beat': '..x-..x-..x-..x-',
-  'after the beat': '....x-......x-..',
-  'three three two': 'X-----x-----x---',
-  'push into four': 'X-----------..x-',
-  'long short': 'X---------x---x-',
-  stabs: 'X.......x..x....',
-  'waltz, held': 'X-----------',
-  'waltz, two and three': '....x---x---',
-};
 
 /** Chord tones stacked in thirds. */
 const STACKS: Record<string, number> = { triads: 3, sevenths: 4, ninths: 5 };
@@ -71,18 +56,16 @@ function parallel(key: Key): Key {
 /** The notes of one chord over a bar's rhythm, from a tick on. */
 function inRhythm(rhythm: string, pitches: readonly number[], from: number): Played[] {
   const notes: Played[] = [];
-  eachStep(rhythm, (step, mark) => {
-    if (mark === '-') return;
-    const held = /^-*/.exec(rhythm.slice(step + 1))![0].length + 1;
+  for (const { step, length, mark } of strokesOfSteps(rhythm)) {
     for (const pitch of pitches) {
       notes.push({
         tick: from + step * SIXTEENTH,
-        length: held * SIXTEENTH * 0.92,
+        length: length * SIXTEENTH * 0.92,
         pitch,
-        velocity: force(mark) - 6,
+        velocity: forceOf(mark) - 6,
       });
     }
-  });
+  }
   return notes;
 }
 

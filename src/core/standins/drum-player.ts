@@ -1,6 +1,7 @@
 import { GM_DRUM_CHANNEL } from '../midi/gm.ts';
 import { BAND_KIT } from './band-styles.ts';
-import { eachStep, force, makeHand } from './hand.ts';
+import { forceOf } from '../music/rhythm.ts';
+import { eachStep, makeHand } from './hand.ts';
 import { withMishaps, type Mishap } from './mishaps.ts';
 import { SIXTEENTH, type Performance, type Played } from './performance.ts';
 import { seededRandom } from '../random.ts';
@@ -87,7 +88,7 @@ function playDrums(settings: DrumPlayerSettings): { notes: Played[]; bars: numbe
     });
   const layer = (bar: number, patterns: DrumStyle['groove'], chance: number) => {
     for (const [piece, pattern] of Object.entries(patterns) as [Piece, string][]) {
-      eachStep(pattern, (step, mark) => random() < chance && hit(bar, step, piece, force(mark)));
+      eachStep(pattern, (step, mark) => random() < chance && hit(bar, step, piece, forceOf(mark)));
     }
   };
   for (let bar = 0; bar < bars; bar++) {

@@ -40,8 +40,3 @@ export function swung(tick: number, swing: number): number {
 export function eachStep(pattern: string, play: (step: number, mark: string) => void): void {
   [...pattern].forEach((mark, step) => mark !== '.' && play(step, mark));
 }
-
-/** Velocity of a mark: "X" an accent, "x" a note, "o" a ghost note. */
-export function force(mark: string): number {
-  return mark === 'X' ? 106 : mark === 'o' ? 38 : 84;
-}

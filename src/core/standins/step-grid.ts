@@ -1,6 +1,7 @@
 import { GM_DRUM_CHANNEL } from '../midi/gm.ts';
 import { BAND_KIT } from './band-styles.ts';
-import { eachStep, force, makeHand } from './hand.ts';
+import { forceOf } from '../music/rhythm.ts';
+import { eachStep, makeHand } from './hand.ts';
 import { withMishaps, type Mishap } from './mishaps.ts';
 import { SIXTEENTH, type Performance, type Played } from './performance.ts';
 import { HAND_FIELDS, type CommonSettings, type StandIn } from './stand-in.ts';
@@ -51,7 +52,7 @@ export const stepGrid: StandIn<StepGridSettings> = {
             tick: (bar * 16 + step) * SIXTEENTH,
             length: SIXTEENTH / 2,
             pitch: ROW_PITCH[row],
-            velocity: force(mark),
+            velocity: forceOf(mark),
           }),
         );
       }

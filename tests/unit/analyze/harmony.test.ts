@@ -5,13 +5,8 @@ import { checkChart } from '../../../src/core/analyze/chart-check.ts';
 import { findChords } from '../../../src/core/analyze/chords.ts';
 import { chromaOf } from '../../../src/core/analyze/chroma.ts';
 import { takeFrom, type Take } from '../../../src/core/capture/take.ts';
-import {
-  CHORD_QUALITIES,
-  chordHarte,
-  chordNumeral,
-  chordSymbol,
-  chordTones,
-} from '../../../src/core/music/chord.ts';
+import { CHORD_QUALITIES } from '../../../src/core/music/chord-quality.ts';
+import { chordHarte, chordNumeral, chordSymbol, chordTones } from '../../../src/core/music/chord.ts';
 import { keyName, parseKey } from '../../../src/core/music/key.ts';
 import { spellPitchClass } from '../../../src/core/music/spelling.ts';
 import { applyMoves } from '../../../src/core/split/moves.ts';

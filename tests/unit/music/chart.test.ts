@@ -1,11 +1,13 @@
 import assert from 'node:assert/strict';
 import { test } from 'node:test';
-import { ChartError, parseChart } from '../../../src/core/music/chart.ts';
+import { ChartError, parseChart, type ChartChord } from '../../../src/core/music/chart.ts';
 
 test('chords share the beats of their bar', () => {
   const chart = parseChart('| Dm | Gm7 A7/C# | % |', 4);
   assert.equal(chart.length, 3);
-  assert.deepEqual(chart[0], [{ symbol: 'Dm', beat: 0, beats: 4, root: 2, tones: [2, 5, 9], bass: 2 }]);
+  const [{ quality, ...first }] = chart[0] as [ChartChord];
+  assert.equal(quality.symbol, 'm');
+  assert.deepEqual(first, { symbol: 'Dm', beat: 0, beats: 4, root: 2, tones: [2, 5, 9], bass: 2 });
   assert.deepEqual(
     chart[1]!.map(({ symbol, beat, beats, bass }) => [symbol, beat, beats, bass]),
     [
@@ -42,6 +44,12 @@ test('sections are played in the order of the form, each time they come', () => 
   assert.equal(symbols('A: Dm | A7; B: Gm C; form: A A B A'), 'Dm | A7 | Dm | A7 | Gm C | Dm | A7');
   assert.equal(symbols('Verse: Dm | A7\nBridge: Gm'), 'Dm | A7 | Gm');
   assert.throws(() => parseChart('A: Dm; form: A C', 4), /no such section/);
+});
+
+test('a sixth with a ninth is no slash, a bass is', () => {
+  const [[sixNine, over]] = parseChart('C6/9 F/A', 4) as [ChartChord[]];
+  assert.deepEqual([sixNine!.tones, sixNine!.bass], [[0, 4, 7, 9, 2], 0]);
+  assert.deepEqual([over!.tones, over!.bass], [[5, 9, 0], 9]);
 });
 
 test('a symbol that is read in two ways is asked about', () => {

@@ -9,7 +9,8 @@ import { barOf } from '../../support/clips.ts';
 const BAR = 2;
 
 const heard = (change: Partial<HowHeard> = {}): HowHeard => ({
-  ...{ tempo: null, sound: null, loop: true, project: null, inProject: false, pins: [] },
+  ...{ tempo: null, sound: null, loop: true, project: null, inProject: false, throughChords: false },
+  pins: [],
   ...change,
 });
 
@@ -121,6 +122,25 @@ test('200 changes in a row leave no hanging note, whenever they come and however
   );
 });
 
+test('however the time is cut, each message is due once, at the same moment, and none at the end of what it belongs to or later', () => {
+  const moment = fc.double({ min: 0, max: 8, noNaN: true });
+  // Ends that a rounding away from a stroke of the phrase are the hard ones.
+  const hard = fc
+    .tuple(moment, fc.integer({ min: 0, max: 4 }))
+    .map(([from, beats]) => [from, from + beats + Number.EPSILON * from] as const);
+  fc.assert(
+    fc.property(hard, fc.array(moment, { maxLength: 30 }), ([from, until], cuts) => {
+      const layer = { ...triedLayer(tried('a', 60), 120, heard(), 13, from), until };
+      const whole = messagesOfLayers([layer], 0, 20);
+      const edges = [0, from, until, ...cuts, 20].sort((a, b) => a - b);
+      const pieces = edges.slice(1).flatMap((to, k) => messagesOfLayers([layer], edges[k]!, to));
+      assert.deepEqual(pieces, whole);
+      for (const { bytes, seconds } of whole) if (isOn(bytes)) assert.ok(seconds >= from && seconds < until);
+    }),
+    { numRuns: 500 },
+  );
+});
+
 test('the next moment is a line that is still to be reached', () => {
   fc.assert(
     fc.property(
@@ -151,4 +171,33 @@ test('what is tried is heard at the level of its role: the louder does not win',
     return messagesOfLayers(layers, 0, 1).find(({ lane, bytes }) => lane === 'a' && isOn(bytes))!.bytes[2];
   };
   assert.equal(at(20), at(120));
+});
+
+test("what has chords is heard through the project's, at its tempo; what has none is moved into its key", () => {
+  const project = { name: 'Ferry', keyTonic: 9, keyMode: 'minor' as const, bpm: 90, chords: 'Am | Dm' };
+  const chord = barOf(
+    [60, 64, 67].map((pitch) => [0, 1900, pitch] as const),
+    { key: { tonic: 0, mode: 'major' } },
+  );
+  const through = heard({ project, inProject: true, throughChords: true });
+  const pitchesOf = (lane: Listening['lanes'][number], how: HowHeard) => {
+    const { program } = triedLayer({ ...tried('a', 60), lanes: [lane] }, 90, how, 8, 0);
+    const on = program.messages.filter(({ bytes }) => isOn(bytes));
+    return [0, 1].map((bar) =>
+      on
+        .filter(({ tick }) => Math.floor(tick / 1920) === bar)
+        .map(({ bytes }) => bytes[1]! % 12)
+        .sort((a, b) => a - b),
+    );
+  };
+  assert.deepEqual(pitchesOf({ id: 'a', clip: chord, over: 'C' }, through), [
+    [0, 4, 9],
+    [2, 5, 9],
+  ]);
+  // The relative of A minor: not moved.
+  assert.deepEqual(pitchesOf({ id: 'a', clip: chord }, through), [[0, 4, 7], []]);
+  assert.deepEqual(pitchesOf({ id: 'a', clip: chord, over: 'C' }, { ...through, throughChords: false }), [
+    [0, 4, 7],
+    [],
+  ]);
 });

@@ -1,5 +1,5 @@
 import { ticksOfMs } from '../music/timeline.ts';
-import { isPitched, type Clip, type ClipNote } from '../phrase/clip.ts';
+import { isPitched, type Clip, type ClipNote } from './clip.ts';
 
 /** Notes within this are one stroke, in milliseconds: a strum, a rolled chord, a flam (common practice). */
 const SPREAD_MS = 40;
@@ -9,8 +9,8 @@ const SPREAD_MS = 40;
  * through the pitches; two hits of one drum, a flam. Hits of several drums are strokes of their own where they do not begin
  * together.
  */
-export function unitsOf(clip: Clip): ClipNote[][] {
-  const spread = ticksOfMs(clip.timeline, SPREAD_MS);
+export function unitsOf(clip: Clip, spreadMs = SPREAD_MS): ClipNote[][] {
+  const spread = ticksOfMs(clip.timeline, spreadMs);
   const pitched = isPitched(clip);
   const units: ClipNote[][] = [];
   let unit: ClipNote[] = [];
