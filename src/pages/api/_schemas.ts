@@ -242,6 +242,20 @@ export const keepChangesSchema = object({
   name: name('Changes'),
 });
 
+const meter = () =>
+  object({
+    numerator: number().integer().min(1).max(64).required(),
+    denominator: number().oneOf([1, 2, 4, 8, 16, 32]).required(),
+  });
+
+export const writtenChangesSchema = object({
+  name: name('Changes'),
+  chart: text().max(8000, 'These changes are too long').required('There are no chords yet.'),
+  key: key().required(),
+  bpm: number().min(20).max(400).required(),
+  meter: meter().required(),
+});
+
 export const changesEditSchema = object({ name: name('Changes').optional(), aside: boolean() });
 
 export const makeSchema = object({
@@ -272,6 +286,54 @@ export const phraseChangeSchema = object({
   state: string().oneOf(PHRASE_STATES).required(),
   /** When the version was written that the change was made on. */
   basedOn: string().datetime(),
+});
+
+/** Parts that are taken through other chords together. */
+const MOST_CHILDREN = 64;
+
+export const childrenSchema = object({
+  children: array(object({ parentId: id().required(), recipe: mixed().required(), name: name('A phrase') }))
+    .min(1, 'Choose a phrase first')
+    .max(MOST_CHILDREN, `At most ${MOST_CHILDREN} phrases at once`)
+    .required(),
+  done: text().max(LONGEST_NAME).required('What was done has to be said'),
+  sheafName: text().max(LONGEST_NAME),
+  tags: tagNames().required(),
+  projectId: id().nullable().defined(),
+});
+
+export const madeSchema = object({
+  name: name('What was made'),
+  bpm: number().min(20).max(400).required(),
+  meter: meter().required(),
+  bars: number().integer().min(1).max(512).required(),
+  key: mixed<Key>()
+    .nullable()
+    .test('key', 'This is not a key', (value) => value == null || key().isValidSync(value))
+    .defined(),
+  parts: array(
+    object({
+      name: name('A part'),
+      role: string().oneOf(ROLES).required(),
+      program: number().integer().min(0).max(127).required(),
+      notes: array(
+        object({
+          tick: number().integer().min(0).max(10_000_000).required(),
+          duration: number().integer().min(1).max(10_000_000).required(),
+          pitch: number().integer().min(0).max(127).required(),
+          velocity: number().integer().min(1).max(127).required(),
+        }),
+      )
+        .max(50_000)
+        .required(),
+    }),
+  )
+    .max(15, 'At most 15 parts are made at once')
+    .required(),
+  parentIds: array(id().required()).max(64).required(),
+  done: text().max(LONGEST_NAME).required('What was done has to be said'),
+  tags: tagNames().required(),
+  projectId: id().nullable().defined(),
 });
 
 export const phraseIdsSchema = object({ phraseIds: array(id().required()).max(5000).required() });

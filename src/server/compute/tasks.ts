@@ -1,3 +1,4 @@
+import { accompaniments } from '../../core/catalog/accompany.ts';
 import { recordedTake } from './recorded-take.ts';
 import { changesOfBars } from './changes-of-bars.ts';
 import { cutPhrases, keptAlready, stepsDone, wholeOf } from './cut-phrases.ts';
@@ -13,6 +14,7 @@ import { takenFile } from './taken-file.ts';
 
 /** What threads work out, by name: pure functions of plain data, so that the pages' thread is free to answer. */
 export const TASKS = {
+  accompaniments,
   accountAgain,
   baseFor,
   batchLook,

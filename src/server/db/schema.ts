@@ -24,6 +24,7 @@ import type { KeyFinding } from '../../core/analyze/key.ts';
 import type { Reading } from '../../core/analyze/reading.ts';
 import type { Key, Mode } from '../../core/music/key.ts';
 import type { Timeline } from '../../core/music/timeline.ts';
+import type { Weave } from '../../core/weave/weave.ts';
 import type { FeelShape } from '../../core/normalize/feel.ts';
 import type { Difference } from '../../core/normalize/difference.ts';
 import type { Fitting } from '../../core/normalize/fitting.ts';
@@ -221,7 +222,7 @@ export const phrases = pgTable(
       .notNull()
       .references(() => takes.id),
     partName: text('part_name').notNull(),
-    /** The key the captured notes are heard in; null where unknown or unpitched. */
+    /** The key it is heard in as its own: its captured notes', or of what was taken through other chords theirs. Null where unknown or unpitched. */
     takeKey: jsonb('take_key').$type<Key>(),
     /** Which of its take's phrases it is, from 1. */
     number: integer('number').notNull().default(1),
@@ -298,7 +299,9 @@ export const phraseContents = pgTable('phrase_contents', {
   controls: bytea('controls').notNull(),
   swatch: bytea('swatch').notNull(),
   timeline: jsonb('timeline').$type<Timeline>().notNull(),
-  /** The chords of its bars in the take's key, drums' too; null where a version before this one cut it. */
+  /** The key its captured notes are heard in, where it was taken through other chords; null where it is the phrase's own. */
+  capturedKey: jsonb('captured_key').$type<Key>(),
+  /** The chords of its bars in its own key, drums' too; null where a version before this one cut it. */
   changes: jsonb('changes').$type<ChangesChord[]>(),
 });
 
@@ -369,15 +372,14 @@ export const searches = pgTable('searches', {
   createdAt: createdAt(),
 });
 
-/** The changes of some bars of a take, kept under their key. */
+/** The changes of some bars of a take, or such as were written here, kept under their key. */
 export const changes = pgTable(
   'changes',
   {
     id: id(),
     name: text('name').notNull(),
-    takeId: uuid('take_id')
-      .notNull()
-      .references(() => takes.id),
+    /** The take they are of; null where they were written here. */
+    takeId: uuid('take_id').references(() => takes.id),
     startBar: integer('start_bar').notNull(),
     bars: integer('bars').notNull(),
     keyTonic: integer('key_tonic').notNull(),
@@ -455,6 +457,24 @@ export const houses = pgTable('houses', {
   id: integer('id').primaryKey(),
   house: jsonb('house').$type<House>().notNull(),
 });
+
+/** Arrangement sheets: sections across, parts down. */
+export const weaves = pgTable(
+  'weaves',
+  {
+    id: id(),
+    title: text('title').notNull(),
+    projectId: uuid('project_id').references(() => projects.id),
+    weave: jsonb('weave').$type<Weave>().notNull(),
+    /** Counts what was written: who changes says on what. */
+    revision: integer('revision').notNull().default(0),
+    /** Not used, and not shown. Never deleted. */
+    aside: boolean('aside').notNull().default(false),
+    createdAt: createdAt(),
+    updatedAt: timestamp('updated_at', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [index('weaves_project').on(table.projectId)],
+);
 
 /** Recipes without bars that people keep under names of their own. */
 export const presets = pgTable('presets', {

@@ -1,7 +1,9 @@
+import type { WeaveEnding } from '../../core/weave/weave.ts';
 import type { RecordingClock } from '../../core/capture/recording.ts';
 import type { BandRequest } from '../../core/standins/band.ts';
 import type { Mishap } from '../../core/standins/mishaps.ts';
 import type { Recipe } from '../../core/normalize/recipe.ts';
+import type { Role } from '../../core/split/roles.ts';
 import type { TakeAsked } from '../db/schema.ts';
 
 /** The demo's scenario: all invented, with fixed seeds, so that it is the same on every machine. */
@@ -439,3 +441,95 @@ export const NIGHT_PRESET: { name: string; tag: string; recipe: Recipe } = {
 
 /** A phrase whose way of playing is kept as a feel. */
 export const KEPT_FEEL = { phrase: 'Oars on the beat', name: 'Oars, pulled' };
+
+/** A tune that was played in alone, without any chords: MIDI pitches with their beats. */
+export const PLAYED_TUNE = {
+  name: 'Goose tune',
+  file: 'goose_tune.mid',
+  project: 2,
+  contributor: COMPOSER,
+  tags: ['winter', 'tune'],
+  /** Pitch and beats, as they come. */
+  notes: '71:1 76:1 73:1 72:1 70:1 71:1 69:1 72:1 71:1 66:2 65:1 67:1 71:1 76:1 72:2 69:1 71:1 69:1 66:1 64:3'
+    .split(' ')
+    .map((note) => note.split(':').map(Number) as [pitch: number, beats: number]),
+};
+
+/** A weave a show: its sections, and which phrase each part plays in which of them. */
+export interface DemoWeave {
+  title: string;
+  /** Place of its show. */
+  project: number;
+  ending: WeaveEnding;
+  sections: {
+    name: string;
+    bars: number;
+    times?: number;
+    changes?: string;
+    meter?: [number, number];
+    energy: number;
+  }[];
+  /** Phrases by the name of the section; `fill` leads out of the first section that plays it. */
+  parts: { name: string; role: Role; phrases: Record<string, string>; fill?: Record<string, string> }[];
+}
+
+export const WEAVES: readonly DemoWeave[] = [
+  {
+    ...{ title: 'Crossing by lantern', project: 0, ending: 'ring' },
+    sections: [
+      { name: 'shore', bars: 4, energy: 1 },
+      { name: 'verse', bars: 8, changes: 'Dm | Bb | Gm | A7', energy: 2 },
+      { name: 'refrain', bars: 8, changes: 'Bb | C | Am | Dm', energy: 4 },
+      { name: 'verse', bars: 8, changes: 'Dm | Bb | Gm | A7', energy: 3 },
+    ],
+    parts: [
+      {
+        ...{ name: 'Kit', role: 'drums' },
+        phrases: { verse: 'Oars on the beat', refrain: 'Street at dusk' },
+        fill: { verse: 'Barrow goes over' },
+      },
+      { name: 'Bass', role: 'bass', phrases: { verse: 'Ferry bass, low walk', refrain: 'Lamp pole' } },
+      { name: 'Keys', role: 'keys', phrases: { verse: 'Ferry chords, open', refrain: 'Lamplighter rise' } },
+      { name: 'Guitar', role: 'guitar', phrases: { refrain: 'Rope strum' } },
+      { name: 'Pad', role: 'pad', phrases: { shore: 'Fog over water', refrain: 'Fog over water' } },
+    ],
+  },
+  {
+    ...{ title: 'Stalls open', project: 1, ending: 'stop' },
+    sections: ['A', 'A', 'B', 'A'].map((name) => ({
+      ...{ name, bars: 8 },
+      ...(name === 'A'
+        ? { changes: 'G | C | D7 | G', energy: 3 }
+        : { changes: 'Em | Am | D7 | G', energy: 2 }),
+    })),
+    parts: [
+      { name: 'Kit', role: 'drums', phrases: { A: 'Market shuffle with fill', B: 'Brush steps' } },
+      { name: 'Bass', role: 'bass', phrases: { A: 'Salt two-step', B: 'Quarrel, low voice' } },
+      { name: 'Guitar', role: 'guitar', phrases: { A: 'Thistle strum', B: 'Thistle bridge' } },
+      { name: 'Keys', role: 'keys', phrases: { A: 'Barrow chords' } },
+    ],
+  },
+  {
+    ...{ title: 'The goose winds the clock', project: 2, ending: 'slower' },
+    sections: [
+      { name: 'clock', bars: 4, energy: 1 },
+      { name: 'waltz', bars: 8, times: 2, changes: 'Em | Am | B7 | Em', energy: 3 },
+      { name: 'march', bars: 8, changes: 'G | D7 | Em | B7', meter: [4, 4], energy: 5 },
+      { name: 'home', bars: 8, changes: 'Em | Am | B7 | Em', meter: [3, 4], energy: 2 },
+    ],
+    parts: [
+      { name: 'Tune', role: 'lead', phrases: { waltz: 'Goose tune', home: 'Goose tune' } },
+      { name: 'Kit', role: 'drums', phrases: { waltz: 'Clock case', march: 'Stalls open, kit' } },
+      {
+        name: 'Bass',
+        role: 'bass',
+        phrases: { waltz: 'Goose pedal point', march: 'Lamp pole', home: 'Pendulum' },
+      },
+      {
+        ...{ name: 'Keys', role: 'keys' },
+        phrases: { clock: 'Clock escapement', waltz: 'Goose clock waltz', march: 'Quarrel, high voice' },
+      },
+      { name: 'Pad', role: 'pad', phrases: { home: 'Hall of clocks' } },
+    ],
+  },
+];

@@ -1,8 +1,13 @@
 import { eq } from 'drizzle-orm';
 import { appendMessage, createLog, encodeLog, STREAM } from '../../core/capture/message-log.ts';
 import { writeMidiFile } from '../../core/midi/write.ts';
-import { parseKey } from '../../core/music/key.ts';
-import { barTicks } from '../../core/music/timeline.ts';
+import { bassClip, chordsClip, madeParts } from '../../core/harmonize/made-clips.ts';
+import { changesForTune, chartOf } from '../../core/harmonize/for-tune.ts';
+import { keyLabel, parseKey } from '../../core/music/key.ts';
+import { asCaptured } from '../../core/reuse/in-project.ts';
+import { readChanges } from '../../core/through/sounding.ts';
+import { tracksToMidi } from '../../core/exchange/midi-out.ts';
+import { barTicks, steadyTimeline } from '../../core/music/timeline.ts';
 import { bandFile } from '../../core/standins/band.ts';
 import {
   passFiles,
@@ -13,6 +18,7 @@ import {
   type Performance,
 } from '../../core/standins/performance.ts';
 import { standInById } from '../../core/standins/stand-ins.ts';
+import { childRecipe, inKeptKey, writtenChanges } from '../../core/reuse/child.ts';
 import { takeFeel } from '../../core/normalize/feel.ts';
 import { catalogOf } from '../catalog/catalog.ts';
 import type { Library } from '../db/client.ts';
@@ -22,14 +28,17 @@ import { workOnBatch } from '../jobs/batch.ts';
 import { addToBasket, createBasket, updateBasket } from '../library/baskets.ts';
 import { createBatch } from '../library/batches.ts';
 import { beginCapture, finishCapture, keepPiece } from '../library/captures.ts';
+import { makeChildren } from '../library/children.ts';
 import { keepChanges } from '../library/harmony.ts';
 import { closeIntake, createIntake } from '../library/jobs.ts';
 import { makePhrases } from '../library/make-phrases.ts';
-import { getPhrase, savePhrase } from '../library/phrases.ts';
+import { keepMade } from '../library/made.ts';
+import { getPhrase, savePhrase, type PhraseDetail } from '../library/phrases.ts';
 import { keepFeel, keepPreset } from '../library/presets.ts';
 import { createProject, type Project } from '../library/projects.ts';
 import { moveOnTake } from '../library/take-moves.ts';
 import { changeTakes, takeIn } from '../library/takes.ts';
+import { seedWeaves } from './weaves.ts';
 import {
   BAND,
   KEPT_CHANGES,
@@ -38,6 +47,7 @@ import {
   LOOSENESS,
   NO_MUSIC,
   PASSES,
+  PLAYED_TUNE,
   PROJECTS,
   RECORDINGS,
   STAND_IN_FILES,
@@ -77,7 +87,9 @@ export async function seedDemo(library: Library): Promise<void> {
   for (const recording of RECORDINGS) await seedRecording(library, recording);
   await seedPasses(library);
   await seedChanges(library);
+  await seedChildren(library, made, byName);
   await seedBaskets(library, made, byName);
+  await seedWeaves(library, made, byName);
   await seedUsual(library);
   await seedNormalizing(library, byName);
 }
@@ -232,6 +244,115 @@ async function seedTake(
     }
   }
   return byName;
+}
+
+/**
+ * What was made of phrases that are there: a verse through another show's chords, a groove calm enough to speak over, chords and
+ * a bass for a tune.
+ */
+async function seedChildren(library: Library, made: Project[], byName: Map<string, string>): Promise<void> {
+  const { db } = library;
+  const [ferry, market, goose] = made as [Project, Project, Project];
+  const key = keyLabel({ tonic: market.keyTonic!, mode: market.keyMode! });
+  const children = await Promise.all(
+    ['bass', 'keys'].map(async (part) => {
+      const phrase = await getPhrase(db, byName.get(`Crossing verse, ${part}`)!);
+      const known = writtenChanges(phrase.changes, phrase.meterNumerator);
+      const from = inKeptKey(known, phrase.takeKey, phrase.clip);
+      const step = { step: 'through' as const, from, to: market.chords, key, loop: true };
+      const recipe = childRecipe(phrase.recipe, [step]);
+      return { parentId: phrase.id, recipe, name: `At the market, ${part}` };
+    }),
+  );
+  await makeChildren(db, {
+    children,
+    done: `through ${market.chords}`,
+    sheafName: 'Crossing verse, at the market',
+    tags: ['reused'],
+    projectId: market.id,
+  });
+  const groove = await getPhrase(db, byName.get('Oars on the beat')!);
+  const calmer = childRecipe(groove.recipe, [{ step: 'density', level: -2, seed: 1 }]);
+  await makeChildren(db, {
+    children: [{ parentId: groove.id, recipe: calmer, name: 'Monologue groove' }],
+    done: 'calmer by two',
+    tags: ['reused'],
+    projectId: ferry.id,
+  });
+  await seedTuneChords(library, await getPhrase(db, await seedTune(library, goose)), goose);
+}
+
+/** The tune that was played in, kept as a phrase. Answers its id. */
+async function seedTune(library: Library, project: Project): Promise<string> {
+  const { name, file, contributor, tags, notes } = PLAYED_TUNE;
+  const meter = { numerator: project.meterNumerator, denominator: project.meterDenominator };
+  const placed = notes.map(([pitch, beats], k) => {
+    const before = notes.slice(0, k).reduce((sum, [, earlier]) => sum + earlier, 0);
+    return {
+      tick: before * PPQ,
+      duration: Math.round(beats * PPQ * 0.92),
+      pitch,
+      velocity: 84 + (before % 3 === 0 ? 12 : 0),
+      release: 64,
+    };
+  });
+  const beats = notes.reduce((sum, [, long]) => sum + long, 0);
+  const midi = tracksToMidi(
+    {
+      timeline: steadyTimeline(PPQ, project.bpm, meter.numerator, meter.denominator),
+      keys: [],
+      name,
+      length: beats * PPQ,
+    },
+    [{ name: 'Tune', channel: 0, program: FLUTE, notes: placed, controls: [] }],
+  );
+  const taken = { bytes: writeMidiFile(midi), fileName: file, name, contributor, rights: 'own work' };
+  const takeId = (await takeIn(library, taken)).takeIds[0]!;
+  const rows = await library.db.select().from(parts).where(eq(parts.takeId, takeId));
+  const { phraseIds } = await makePhrases(library.db, {
+    ...{ takeId, parts: rows.map(({ key }) => key), startBar: 1, bars: beats / meter.numerator },
+    ...{ projectId: project.id, tags, keep: true },
+  });
+  const { recipe, fitting, role, takeKey } = await getPhrase(library.db, phraseIds[0]!);
+  await savePhrase(library.db, phraseIds[0]!, {
+    ...{
+      name,
+      role,
+      takeKey,
+      recipe,
+      fitting,
+      tags,
+      projectId: project.id,
+      rights: 'own work',
+      state: 'kept',
+    },
+  });
+  return phraseIds[0]!;
+}
+
+/** General MIDI 74. */
+const FLUTE = 73;
+
+async function seedTuneChords(library: Library, phrase: PhraseDetail, project: Project): Promise<void> {
+  const tune = asCaptured(phrase.clip, phrase.takeKey);
+  const key = tune.key!;
+  const chart = chartOf(changesForTune(tune, key).sets.plain);
+  const meter = { numerator: phrase.meterNumerator, denominator: phrase.meterDenominator };
+  const changes = readChanges(chart, meter.numerator);
+  const setting = { key, bpm: phrase.bpm, meter };
+  const made = madeParts([
+    { name: 'Keys', role: 'keys', clip: chordsClip(changes, setting) },
+    { name: 'Bass', role: 'bass', clip: bassClip(changes, { ...setting, way: 'roots' }) },
+  ])!;
+  await keepMade(library, {
+    name: `Chords for ${phrase.name}`,
+    ...made,
+    key,
+    parentIds: [phrase.id],
+    done: `chords for it: ${chart}`,
+    tags: ['reused'],
+    projectId: project.id,
+  });
 }
 
 async function seedBaskets(library: Library, made: Project[], byName: Map<string, string>): Promise<void> {

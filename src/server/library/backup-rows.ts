@@ -30,6 +30,7 @@ export const TABLES = [
   schema.jobItems,
   schema.houses,
   schema.presets,
+  schema.weaves,
   schema.feels,
   schema.forgottenHabits,
   schema.batches,

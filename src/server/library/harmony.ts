@@ -1,9 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import { asc, eq } from 'drizzle-orm';
+import type { Key } from '../../core/music/key.ts';
+import { changesInKey } from '../../core/reuse/child.ts';
+import { readOrWhy } from '../../core/through/sounding.ts';
 import { compute } from '../compute/pool.ts';
 import type { Db } from '../db/client.ts';
 import { changes, takes } from '../db/schema.ts';
-import { notFound } from './errors.ts';
+import { LibraryError, notFound } from './errors.ts';
 import { storedTake } from './takes.ts';
 
 export interface KeepChanges {
@@ -20,9 +23,7 @@ export async function keepChanges(
 ): Promise<KeptChanges> {
   const { row, stored } = await storedTake(db, takeId);
   const found = await compute('changesOfBars', stored, { startBar, bars }, row.chosenKey);
-  const id = randomUUID();
-  await db.insert(changes).values({
-    id,
+  return keptAs(db, {
     name,
     takeId,
     startBar,
@@ -34,6 +35,37 @@ export async function keepChanges(
     meterDenominator: found.meter.denominator,
     chords: found.chords,
   });
+}
+
+/** Changes that were written here: a chart, and the key it is in. */
+export interface WrittenRequest {
+  name: string;
+  chart: string;
+  key: Key;
+  bpm: number;
+  meter: { numerator: number; denominator: number };
+}
+
+/** Keeps changes that were written here. @throws LibraryError 422 where the chart cannot be read. */
+export async function keepWrittenChanges(
+  db: Db,
+  { name, chart, key, bpm, meter }: WrittenRequest,
+): Promise<KeptChanges> {
+  const read = readOrWhy(chart, meter.numerator);
+  if (typeof read === 'string') throw new LibraryError(422, read);
+  return keptAs(db, {
+    ...{ name, takeId: null, startBar: 1, bars: read.bars, bpm },
+    keyTonic: key.tonic,
+    keyMode: key.mode,
+    meterNumerator: meter.numerator,
+    meterDenominator: meter.denominator,
+    chords: changesInKey(read, key),
+  });
+}
+
+async function keptAs(db: Db, values: Omit<typeof changes.$inferInsert, 'id'>): Promise<KeptChanges> {
+  const id = randomUUID();
+  await db.insert(changes).values({ ...values, id });
   return (await listChanges(db)).find((kept) => kept.id === id)!;
 }
 
@@ -55,7 +87,7 @@ export function listChanges(db: Db) {
       chords: changes.chords,
     })
     .from(changes)
-    .innerJoin(takes, eq(takes.id, changes.takeId))
+    .leftJoin(takes, eq(takes.id, changes.takeId))
     .where(eq(changes.aside, false))
     .orderBy(asc(changes.keyTonic), asc(changes.keyMode), asc(changes.name));
 }

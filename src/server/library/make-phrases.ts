@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { and, eq } from 'drizzle-orm';
+import { isReuse } from '../../core/normalize/recipe.ts';
 import { compute } from '../compute/pool.ts';
 import type { CutRequest, CutRow, KeptPhrase } from '../compute/cut-phrases.ts';
 import type { Db } from '../db/client.ts';
@@ -127,10 +128,11 @@ async function cutAndWrite(
   return { phraseIds, sheafId, already: false, rows };
 }
 
-/** The kept phrases of a take, by what they were cut from. */
-function keptOf(db: Db, takeId: string): Promise<KeptPhrase[]> {
-  return db
+/** The kept phrases of a take, by what they were cut from; what was made of them is another phrase. */
+async function keptOf(db: Db, takeId: string): Promise<KeptPhrase[]> {
+  const kept = await db
     .select({
+      recipe: phraseContents.recipe,
       id: phrases.id,
       sheafId: phrases.sheafId,
       startBar: phrases.startBar,
@@ -141,6 +143,9 @@ function keptOf(db: Db, takeId: string): Promise<KeptPhrase[]> {
     .from(phrases)
     .innerJoin(phraseContents, withContent)
     .where(and(eq(phrases.takeId, takeId), eq(phrases.state, 'kept')));
+  return kept.flatMap(({ recipe, ...phrase }) =>
+    recipe.steps.some(({ step, off }) => isReuse(step) && !off) ? [] : [phrase],
+  );
 }
 
 /** What a naming pattern can say of a take. */

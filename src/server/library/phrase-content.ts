@@ -6,6 +6,7 @@ import type { Key } from '../../core/music/key.ts';
 import { barsUntil, meterAt } from '../../core/music/timeline.ts';
 import { activeStep, keptResult, type Recipe } from '../../core/normalize/recipe.ts';
 import { bpmOfClip, clipFromNotes, type Clip, type ClipLabels } from '../../core/phrase/clip.ts';
+import { changesMade, ownKey } from '../../core/reuse/child.ts';
 import { packClipNotes, packControls, unpackTable } from '../../core/phrase/pack.ts';
 import { packSwatch } from '../../core/phrase/swatch.ts';
 import { notesIn, type NoteSet } from '../../core/split/note-set.ts';
@@ -37,6 +38,7 @@ export function sourceOfRow(
     | 'locked'
     | 'role'
     | 'takeKey'
+    | 'capturedKey'
     | 'program'
     | 'partProgram'
     | 'partName'
@@ -52,7 +54,7 @@ export function sourceOfRow(
     program: row.partProgram ?? row.program,
     pitchMap: row.pitchMap,
     locked: row.locked,
-    takeKey: row.takeKey,
+    takeKey: row.capturedKey ?? row.takeKey,
     labels: { ...about, part: row.partName, number: row.number },
   };
 }
@@ -89,13 +91,18 @@ export function phraseContent(
 ) {
   const { captured, clip } = clipMade(take, source, recipe);
   const columns = columnsOf(clip, recipe);
-  const changes = changesOf(columns);
+  const key = ownKey(recipe, clip, source.takeKey);
+  const changes = changesMade(recipe, { ...columns, beatsPerBar: columns.meterNumerator, key }, changesOf);
   const isPitched = !UNPITCHED.has(source.role);
   return {
     clip,
-    phrase: { ...columns, numerals: isPitched ? numeralLine(changes) : '' },
-    content: { ...contentOf(clip), recipe, changes, appliedTo: hashOf(captured) },
-    marks: marksOf(clip, changes, source.takeKey),
+    phrase: { ...columns, takeKey: key, numerals: isPitched ? numeralLine(changes) : '' },
+    content: {
+      ...contentOf(clip),
+      ...{ recipe, changes, appliedTo: hashOf(captured) },
+      capturedKey: activeStep(recipe, 'through') ? source.takeKey : null,
+    },
+    marks: marksOf(clip, changes, key),
   };
 }
 

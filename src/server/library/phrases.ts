@@ -12,6 +12,7 @@ import type { Db } from '../db/client.ts';
 import {
   basketItems,
   baskets,
+  parts,
   phraseContents,
   phrases,
   projects,
@@ -34,6 +35,8 @@ export async function getPhrase(db: Db, id: string) {
       takeName: takes.name,
       sheafName: sheaves.name,
       project: projects.name,
+      /** Parts of its take: what was played alone tells no chords. */
+      takeParts: sql<number>`(select count(*)::int from ${parts} where ${parts.takeId} = ${phrases.takeId})`,
     })
     .from(phrases)
     .innerJoin(phraseContents, withContent)
@@ -106,9 +109,14 @@ export async function savePhrase(
 ): Promise<PhraseDetail> {
   const opened = await openPhrase(db, id);
   const { row } = opened;
-  const source = sourceOfRow({ ...row, role: change.role, takeKey: change.takeKey }, opened.about);
+  // Taken through other chords, its key is theirs: what it was captured in stays.
+  const heardIn = row.capturedKey ?? change.takeKey;
+  const source = sourceOfRow(
+    { ...row, role: change.role, takeKey: heardIn, capturedKey: null },
+    opened.about,
+  );
   // Heard in another key, its chords are other numerals.
-  const known = equal(change.takeKey, row.takeKey) ? opened.from.known : null;
+  const known = equal(heardIn, row.capturedKey ?? row.takeKey) ? opened.from.known : null;
   const made = await compute('contentOf', { ...opened.from, known, source }, change.recipe);
   if (made.phrase.noteCount === 0) {
     throw new LibraryError(422, 'This recipe leaves no notes. Nothing was saved; choose other bars.');
@@ -175,7 +183,8 @@ export async function openPhrase(db: Db, id: string) {
     project: found.project ?? undefined,
   };
   const { corrections, changes, startBar, bars } = found.row;
-  const known = changes && { changes, startBar, bars };
+  // What it was taken through is told by its recipe.
+  const known = changes && !activeStep(found.row.recipe, 'through') ? { changes, startBar, bars } : null;
   return { row: found.row, from: { stored, corrections, known }, about };
 }
 

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import type { Db } from '../db/client.ts';
-import { baskets, phrases, takes } from '../db/schema.ts';
+import { baskets, phraseParents, phrases, takes } from '../db/schema.ts';
 
 /** What waits at each stage of the line of work. */
 export async function stageCounts(db: Db) {
@@ -11,6 +11,8 @@ export async function stageCounts(db: Db) {
       and ${phrases.state} <> 'discarded')`)} as split,
     ${count(sql`${phrases} where ${phrases.state} = 'draft'`)} as normalize,
     ${count(sql`${phrases} where ${phrases.state} = 'kept'`)} as library,
+    ${count(sql`${phrases} where ${phrases.state} = 'kept' and exists (select 1 from ${phraseParents}
+      where ${phraseParents.phraseId} = ${phrases.id})`)} as reuse,
     ${count(sql`${baskets}`)} as handoff`)) as unknown as { rows: Record<string, number>[] };
   const row = rows[0]!;
   return {
@@ -18,6 +20,7 @@ export async function stageCounts(db: Db) {
     split: row.split!,
     normalize: row.normalize!,
     library: row.library!,
+    reuse: row.reuse!,
     handoff: row.handoff!,
   };
 }

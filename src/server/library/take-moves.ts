@@ -1,5 +1,5 @@
 import { setTimeout as delay } from 'node:timers/promises';
-import { and, eq } from 'drizzle-orm';
+import { and, eq, isNull } from 'drizzle-orm';
 import { singleMoves, type Move } from '../../core/split/moves.ts';
 import { OF_HARMONY, touchOf } from '../../core/split/touches.ts';
 import type { MovedTake } from '../compute/moved-take.ts';
@@ -160,19 +160,22 @@ function changedElsewhere(name: string): LibraryError {
 
 /** Phrases that were cut from a take, as far as their chords depend on it. */
 function cutFrom(db: Db, takeId: string) {
-  return db
-    .select({
-      id: phrases.id,
-      role: phrases.role,
-      startBar: phrases.startBar,
-      bars: phrases.bars,
-      changes: phraseContents.changes,
-      takeKey: phrases.takeKey,
-      corrections: phraseContents.corrections,
-    })
-    .from(phrases)
-    .innerJoin(phraseContents, withContent)
-    .where(eq(phrases.takeId, takeId));
+  return (
+    db
+      .select({
+        id: phrases.id,
+        role: phrases.role,
+        startBar: phrases.startBar,
+        bars: phrases.bars,
+        changes: phraseContents.changes,
+        takeKey: phrases.takeKey,
+        corrections: phraseContents.corrections,
+      })
+      .from(phrases)
+      .innerJoin(phraseContents, withContent)
+      // What was taken through other chords keeps those.
+      .where(and(eq(phrases.takeId, takeId), isNull(phraseContents.capturedKey)))
+  );
 }
 
 /** Writes what became of a take, and answers it; null where another revision came before. */

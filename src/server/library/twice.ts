@@ -5,7 +5,7 @@ import type { LikeWeights } from '../../core/catalog/similar.ts';
 import { catalogOf } from '../catalog/catalog.ts';
 import { compute } from '../compute/pool.ts';
 import type { Db, Library } from '../db/client.ts';
-import { phraseContents, phrases, phrasesApart } from '../db/schema.ts';
+import { phraseContents, phraseParents, phrases, phrasesApart } from '../db/schema.ts';
 import { wholeColumns, withContent } from './phrase-rows.ts';
 import { clipOfRow } from './phrases.ts';
 import { phraseRows } from './search.ts';
@@ -80,7 +80,7 @@ export async function likeThis(library: Library, id: string, weights: LikeWeight
 export type LikeThis = Awaited<ReturnType<typeof likeThis>>[number];
 
 /** Phrases as they are compared, by id. */
-async function asKept(db: Db, ids: readonly string[]): Promise<Map<string, PhraseAsKept>> {
+export async function asKept(db: Db, ids: readonly string[]): Promise<Map<string, PhraseAsKept>> {
   if (ids.length === 0) return new Map();
   const rows = await db
     .select(wholeColumns)
@@ -100,10 +100,17 @@ export async function setApart(db: Db, ids: readonly [string, string], apart: bo
       .where(and(eq(phrasesApart.phraseId, phraseId), eq(phrasesApart.otherId, otherId)));
 }
 
-/** All pairs that were said not to be the same, as "smaller larger". */
+/** All pairs that need not be asked about, as "smaller larger": said not to be the same, or made one of the other. */
 export async function allApart(db: Db): Promise<Set<string>> {
   const rows = await db.select().from(phrasesApart).orderBy(asc(phrasesApart.phraseId));
-  return new Set(rows.map(({ phraseId, otherId }) => `${phraseId} ${otherId}`));
+  const made = await db
+    .select({ phraseId: phraseParents.phraseId, otherId: phraseParents.parentPhraseId })
+    .from(phraseParents);
+  return new Set(
+    [...rows, ...made].flatMap(({ phraseId, otherId }) =>
+      otherId ? [[phraseId, otherId].sort().join(' ')] : [],
+    ),
+  );
 }
 
 async function apartFrom(db: Db, id: string): Promise<Set<string>> {

@@ -1,5 +1,6 @@
 import { parseFitting, parseRecipe } from '../../../../core/normalize/parse.ts';
-import { getPhrase, savePhrase } from '../../../../server/library/phrases.ts';
+import { saveWithLayers } from '../../../../server/library/children.ts';
+import { getPhrase } from '../../../../server/library/phrases.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 import { phraseChangeSchema } from '../../_schemas.ts';
 
@@ -7,7 +8,7 @@ export const GET = endpoint(({ db }, context) => getPhrase(db, pathId(context)))
 
 export const PUT = endpoint(async ({ db }, context) => {
   const change = await readBody(context, phraseChangeSchema);
-  return savePhrase(db, pathId(context), {
+  return saveWithLayers(db, pathId(context), {
     ...change,
     recipe: parseRecipe(change.recipe),
     // Who does not know of fittings leaves it as it is.

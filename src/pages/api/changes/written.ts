@@ -1,0 +1,9 @@
+import { keepWrittenChanges } from '../../../server/library/harmony.ts';
+import { endpoint, readBody } from '../_answer.ts';
+import { writtenChangesSchema } from '../_schemas.ts';
+
+/** Keeps changes that were written here. */
+export const POST = endpoint(async ({ db }, context) => {
+  const kept = await keepWrittenChanges(db, await readBody(context, writtenChangesSchema));
+  return Response.json(kept, { status: 201 });
+});

@@ -1,0 +1,8 @@
+import { keepMade } from '../../server/library/made.ts';
+import { endpoint, readBody } from './_answer.ts';
+import { madeSchema } from './_schemas.ts';
+
+/** Keeps what was made of phrases, such as chords for a tune: a take of its own, its parts as phrases with parents. */
+export const POST = endpoint(async (library, context) =>
+  Response.json(await keepMade(library, await readBody(context, madeSchema)), { status: 201 }),
+);

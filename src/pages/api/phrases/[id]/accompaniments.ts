@@ -1,0 +1,5 @@
+import { accompanimentsFor } from '../../../../server/library/accompany.ts';
+import { endpoint, pathId } from '../../_answer.ts';
+
+/** Kept phrases and sheaves that go under a tune, the best first. */
+export const GET = endpoint((library, context) => accompanimentsFor(library, pathId(context)));

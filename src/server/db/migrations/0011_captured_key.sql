@@ -1,0 +1,1 @@
+ALTER TABLE "phrase_contents" ADD COLUMN "captured_key" jsonb;

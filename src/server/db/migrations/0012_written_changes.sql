@@ -1,0 +1,1 @@
+ALTER TABLE "changes" ALTER COLUMN "take_id" DROP NOT NULL;
