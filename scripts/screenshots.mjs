@@ -73,7 +73,6 @@ try {
   await picture('live-lamp', 'lamp', '/capture/live', recordMishaps);
   await picture('live', 'day', '/capture/live', recordArpeggio);
   await picture('take', 'day', '/capture?search=storm', openTake('Storm on the crossing'));
-  await picture('take-lamp', 'lamp', '/capture?search=ferry+crossing', openTake('Ferry crossing'));
   await picture('music', 'day', '/capture?search=lamps', async (page) => {
     await open('Lamps going out, slower and slower')(page);
     await page.getByRole('button', { name: /^On its bars/ }).click();
@@ -117,6 +116,34 @@ try {
   });
   await picture('twice', 'day', '/library/twice', async (page) => {
     await page.getByRole('button', { name: 'Keep this one' }).first().waitFor();
+  });
+  await picture('through', 'day', '/reuse', async (page) => {
+    await page.getByRole('link', { name: 'Through yet other chords' }).last().click();
+    await page.getByRole('textbox', { name: 'Through' }).fill('Eb | Cm Ab | Bb7 | Eb');
+    await page.getByRole('button', { name: /^Bass/ }).click();
+    await page.waitForTimeout(800);
+  });
+  await picture('tune-chords', 'lamp', '/library?text=goose+tune', async (page) => {
+    await page
+      .getByRole('option')
+      .and(page.getByTitle('Goose tune', { exact: true }))
+      .click();
+    await page.getByRole('link', { name: 'Chords for it' }).click();
+    await page.getByRole('button', { name: /^Bar 1, plain/ }).waitFor();
+    await page.keyboard.press('ArrowRight');
+  });
+  await picture('changes', 'day', '/reuse/changes', async (page) => {
+    const begin = page.getByLabel('Begin with');
+    await begin.getByRole('option').nth(3).waitFor({ state: 'attached' });
+    await begin.selectOption({ index: 2 });
+    await page.getByLabel('Rhythm').last().selectOption('three three two');
+    await page.getByRole('group', { name: 'The line of chords' }).getByRole('button').nth(2).click();
+  });
+  await picture('weave', 'lamp', '/reuse/weave', async (page) => {
+    await page.getByRole('link', { name: 'Crossing by lantern' }).click();
+    await page.getByRole('status').filter({ hasText: 'BPM' }).waitFor();
+    await page.getByRole('button', { name: /^Kit in refrain/ }).click();
+    await page.waitForTimeout(800);
   });
   await picture('basket', 'day', '/handoff', open(/For the percussionist/));
 } finally {

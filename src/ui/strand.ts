@@ -229,6 +229,17 @@ function longestOf(notes: DrawnNotes): number {
   return length;
 }
 
+/** A thorn over a note that is pointed out: told by its shape, not by its color alone. */
+export function drawThorn(context: CanvasRenderingContext2D, left: number, top: number): void {
+  context.fillStyle = themeColor('madder');
+  context.beginPath();
+  context.moveTo(left, top - 2);
+  context.lineTo(left + 4, top - 10);
+  context.lineTo(left + 8, top - 2);
+  context.closePath();
+  context.fill();
+}
+
 export function roleColor(role: Role): string {
   return themeColor(ROLE_LOOK[role].dye);
 }

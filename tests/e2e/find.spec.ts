@@ -60,7 +60,7 @@ test('by ear under a pin: the arrows change what is tried at the next bar, and t
 }) => {
   await page.goto('/library?text=crossing+verse');
   const rows = phraseRows(page);
-  await expect(rows).toHaveCount(3);
+  await expect(rows).toHaveCount(5);
   await page.keyboard.press('End');
   await page.keyboard.press('p');
   const pins = page.getByRole('region', { name: 'Pins' });

@@ -125,7 +125,7 @@ test('sound goes on while one moves to another view', async ({ page }) => {
 
 test('both themes, kept over a reload', async ({ page }) => {
   await page.goto('/library');
-  await page.getByRole('button', { name: 'Lamp' }).click();
+  await page.getByRole('button', { name: 'Lamp', exact: true }).click();
   await expect(page.locator('html')).toHaveAttribute('data-theme', 'lamp');
   await page.reload();
   await expect(page.locator('html')).toHaveAttribute('data-theme', 'lamp');

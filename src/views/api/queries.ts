@@ -6,6 +6,9 @@ import type { SourceHabits, TakeHabits } from '../../server/library/habits.ts';
 import type { Feel, Preset } from '../../server/library/presets.ts';
 import type { BasketDetail, BasketListItem } from '../../server/library/baskets.ts';
 import type { UnfinishedCapture } from '../../server/library/captures.ts';
+import type { ChildItem, relativesOf } from '../../server/library/children.ts';
+import type { LibraryHarmony } from '../../core/catalog/harmony.ts';
+import type { KeptChanges } from '../../server/library/harmony.ts';
 import type { JobItem, JobWithCounts } from '../../server/library/jobs.ts';
 import type { DraftItem, PhraseDetail } from '../../server/library/phrases.ts';
 import type { Project } from '../../server/library/projects.ts';
@@ -121,6 +124,49 @@ export function useDrafts() {
   });
 }
 
+export type RelativesWire = Wire<Awaited<ReturnType<typeof relativesOf>>>;
+
+/** What a phrase was made of, and what was made of it. */
+export function useRelatives(id: string) {
+  return useQuery({
+    queryKey: ['relatives', id],
+    queryFn: () => request<RelativesWire>(`/api/phrases/${id}/relatives`),
+  });
+}
+
+/** Names of kept phrases that a filter finds: the first page of them. */
+export function usePhraseNames(filter: string) {
+  return useQuery({
+    queryKey: ['phrases', 'names', filter],
+    queryFn: async () =>
+      (await request<{ phrases: { id: string; name: string }[] }>(`/api/phrases?sort=name&${filter}`))
+        .phrases,
+  });
+}
+
+export function useChildren() {
+  return useQuery({
+    queryKey: ['children'],
+    queryFn: async () => (await request<{ children: ChildItem[] }>('/api/phrases/children')).children,
+  });
+}
+
+/** The harmony of what is kept, counted. */
+export function useHarmony() {
+  return useQuery({
+    queryKey: ['harmony'],
+    queryFn: () => request<LibraryHarmony>('/api/harmony'),
+  });
+}
+
+/** Changes that were kept, under their keys. */
+export function useKeptChanges() {
+  return useQuery({
+    queryKey: ['changes'],
+    queryFn: async () => (await request<{ changes: KeptChanges[] }>('/api/changes')).changes,
+  });
+}
+
 export function useHouse() {
   return useQuery({ queryKey: ['house'], queryFn: () => request<House>('/api/house') });
 }
@@ -211,10 +257,12 @@ export function useBasket(id: string) {
   return useQuery({ queryKey: ['basket', id], queryFn: () => request<BasketWire>(`/api/baskets/${id}`) });
 }
 
+export type ProjectWire = Wire<Project>;
+
 export function useProjects() {
   return useQuery({
     queryKey: ['projects'],
-    queryFn: async () => (await request<{ projects: Wire<Project>[] }>('/api/projects')).projects,
+    queryFn: async () => (await request<{ projects: ProjectWire[] }>('/api/projects')).projects,
   });
 }
 

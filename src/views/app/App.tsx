@@ -18,6 +18,13 @@ const PhraseView = lazy(() => import('../phrase/PhraseView.tsx'));
 const LibraryView = lazy(() => import('../library/LibraryView.tsx'));
 const HarmonyView = lazy(() => import('../library/HarmonyView.tsx'));
 const TwiceView = lazy(() => import('../library/TwiceView.tsx'));
+const ReuseView = lazy(() => import('../reuse/ReuseView.tsx'));
+const ThroughView = lazy(() => import('../reuse/ThroughView.tsx'));
+const ChangesView = lazy(() => import('../reuse/ChangesView.tsx'));
+const WeavesView = lazy(() => import('../weave/WeavesView.tsx'));
+const WeaveView = lazy(() => import('../weave/WeaveView.tsx'));
+const LayerView = lazy(() => import('../reuse/LayerView.tsx'));
+const TuneChordsView = lazy(() => import('../reuse/TuneChordsView.tsx'));
 const BasketsView = lazy(() => import('../basket/BasketsView.tsx'));
 const BasketView = lazy(() => import('../basket/BasketView.tsx'));
 
@@ -42,6 +49,13 @@ export function App() {
                 <Route path="/library" element={<LibraryView />} />
                 <Route path="/library/harmony" element={<HarmonyView />} />
                 <Route path="/library/twice" element={<TwiceView />} />
+                <Route path="/reuse" element={<ReuseView />} />
+                <Route path="/reuse/changes" element={<ChangesView />} />
+                <Route path="/reuse/chords" element={<TuneChordsView />} />
+                <Route path="/reuse/weave" element={<WeavesView />} />
+                <Route path="/reuse/weave/:id" element={<WeaveView />} />
+                <Route path="/reuse/layer" element={<LayerView />} />
+                <Route path="/reuse/through" element={<ThroughView />} />
                 <Route path="/handoff" element={<BasketsView />} />
                 <Route path="/handoff/:id" element={<BasketView />} />
                 <Route

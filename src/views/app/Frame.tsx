@@ -30,10 +30,10 @@ export function Frame({ children }: { children: ReactNode }) {
               alt=""
               className="size-7 rounded-[3px] [[data-theme=lamp]_&]:bg-[#e9e0cf] [[data-theme=lamp]_&]:p-0.5"
             />
-            <span className="middling:sr-only">
+            <span className="flex flex-col leading-tight whitespace-nowrap middling:sr-only">
               Hollow Basket
               {stages?.isDemo && (
-                <span className="ml-2 font-sans text-xs font-normal text-muted" title={`In ${stages.folder}`}>
+                <span className="font-sans text-xs font-normal text-muted" title={`In ${stages.folder}`}>
                   demo library
                 </span>
               )}

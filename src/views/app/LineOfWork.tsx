@@ -7,6 +7,7 @@ const STAGES: { path: string; title: string; count: keyof StageCounts; waits: st
   { path: '/split', title: 'Split', count: 'split', waits: 'takes without a phrase' },
   { path: '/normalize', title: 'Normalize', count: 'normalize', waits: 'drafts to be kept' },
   { path: '/library', title: 'Library', count: 'library', waits: 'phrases kept' },
+  { path: '/reuse', title: 'Reuse', count: 'reuse', waits: 'made of others' },
   { path: '/handoff', title: 'Hand off', count: 'handoff', waits: 'baskets' },
 ];
 
@@ -24,7 +25,7 @@ export function LineOfWork() {
             <NavLink
               to={path}
               title={counts && `${title}: ${counts[count].toLocaleString('en')} ${waits}`}
-              className="group relative flex w-27 flex-col items-center gap-1 pt-0.5 text-muted hover:text-ink aria-[current=page]:text-ink middling:w-full short:gap-0"
+              className="group relative flex w-24 flex-col items-center gap-1 pt-0.5 text-muted hover:text-ink aria-[current=page]:text-ink middling:w-full short:gap-0"
             >
               <span className="relative z-10 size-3 rounded-full border border-muted bg-paper group-aria-[current=page]:border-madder group-aria-[current=page]:bg-madder" />
               <span className="max-w-full truncate text-base group-aria-[current=page]:font-bold narrow:text-xs">

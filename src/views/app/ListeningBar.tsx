@@ -34,6 +34,7 @@ export function ListeningBar() {
     project,
     output,
     inProject: forProject,
+    throughChords,
   } = usePlayer();
   const outputs = useOutputs();
   const sounds = state === 'playing' || state === 'loading';
@@ -114,11 +115,22 @@ export function ListeningBar() {
             <Toggle
               on={forProject}
               disabled={!project}
-              onClick={() => hear({ inProject: !forProject, tempo: null })}
+              onClick={() => hear({ inProject: !forProject, throughChords: false, tempo: null })}
               title={key.title ?? "Hear everything in the project's key and tempo (E)"}
             >
               project's
             </Toggle>
+            {project?.chords && (
+              <Toggle
+                on={forProject && throughChords}
+                onClick={() =>
+                  hear({ inProject: true, throughChords: !(forProject && throughChords), tempo: null })
+                }
+                title={`Hear what has chords through the project's: ${project.chords} (E again)`}
+              >
+                chords
+              </Toggle>
+            )}
           </div>
         </div>
         <div>

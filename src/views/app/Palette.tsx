@@ -1,7 +1,7 @@
 import { Command } from 'cmdk';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { hear, playOrStop, usePlayer } from '../../sound/player.ts';
+import { hear, hearNextWay, playOrStop, usePlayer } from '../../sound/player.ts';
 import { currentActions, keyWords, useActions, type ActionGroup } from '../../ui/actions.ts';
 import { Button } from '../../ui/Button.tsx';
 import { openHistory, useLastDeed } from './HistoryMenu.tsx';
@@ -22,7 +22,8 @@ export function Palette({ onSheet }: { onSheet: () => void }) {
     { title: 'Go to Split', keys: ['Alt+2'], run: go('/split') },
     { title: 'Go to Normalize', keys: ['Alt+3'], run: go('/normalize') },
     { title: 'Go to the library', keys: ['Alt+4'], run: go('/library') },
-    { title: 'Go to Hand off', keys: ['Alt+5'], run: go('/handoff'), words: 'baskets pack send export' },
+    { title: 'Go to Reuse', keys: ['Alt+5'], run: go('/reuse'), words: 'through chords children made' },
+    { title: 'Go to Hand off', keys: ['Alt+6'], run: go('/handoff'), words: 'baskets pack send export' },
     { title: 'Record live', run: go('/capture/live'), words: 'capture device take live' },
     {
       title: 'Open the house standard',
@@ -47,10 +48,10 @@ export function Palette({ onSheet }: { onSheet: () => void }) {
     { title: 'Listen again or stop', keys: ['Ctrl+ '], run: () => void playOrStop() },
     { title: 'Loop on or off', keys: ['o'], run: () => hear({ loop: !usePlayer.getState().loop }) },
     {
-      title: "Hear in the project's key and tempo, or in its own",
+      title: "Hear in its own key, in the project's, through the project's chords",
       keys: ['e'],
       words: 'listen transpose tempo',
-      run: () => hear({ inProject: !usePlayer.getState().inProject, tempo: null }),
+      run: hearNextWay,
     },
     { title: 'Change between day and lamp', run: changeTheme, words: 'theme dark light' },
   ]);

@@ -3,16 +3,13 @@ import { create } from 'zustand';
 import { keyLabel, keyName, parseKey } from '../../core/music/key.ts';
 import { METERS } from '../../core/music/meters.ts';
 import { pitchClassName } from '../../core/music/pitch.ts';
-import type { Project } from '../../server/library/projects.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { KeyOptions } from '../../ui/KeyOptions.tsx';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
-import { tellProblem, useProjects, renew, type Wire } from '../api/queries.ts';
+import { tellProblem, useProjects, renew, type ProjectWire } from '../api/queries.ts';
 import { chooseProject, useCurrentProject } from '../shared/project.ts';
-
-type ProjectWire = Wire<Project>;
 
 const useEditing = create<{ editing: 'new' | 'current' | null }>(() => ({ editing: null }));
 

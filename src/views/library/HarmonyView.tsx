@@ -1,4 +1,3 @@
-import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { LibraryHarmony } from '../../core/catalog/harmony.ts';
@@ -6,7 +5,7 @@ import { countProgressions, type Counted } from '../../core/analyze/progressions
 import { keyName, tonicName, type Mode } from '../../core/music/key.ts';
 import { useActions } from '../../ui/actions.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
-import { request } from '../api/client.ts';
+import { useHarmony } from '../api/queries.ts';
 import { CountGraph, type GraphBar } from './CountGraph.tsx';
 import { KeptChangesList } from './KeptChangesList.tsx';
 
@@ -16,10 +15,7 @@ const MOST_BARS = 10;
 /** The harmony of the library: what progressions begin and end on, where they go, and which keys and tempos are there. */
 export default function HarmonyView() {
   const navigate = useNavigate();
-  const harmony = useQuery({
-    queryKey: ['harmony'],
-    queryFn: () => request<LibraryHarmony>('/api/harmony'),
-  });
+  const harmony = useHarmony();
   useActions('Harmony', [
     { title: 'Back to the phrases', keys: ['Escape'], run: () => void navigate('/library') },
   ]);

@@ -1,22 +1,19 @@
-import { useQuery } from '@tanstack/react-query';
 import { Play } from 'lucide-react';
 import { Link } from 'react-router';
 import { keyName } from '../../core/music/key.ts';
+import { plural } from '../../core/words.ts';
 import { changesClip } from '../../core/reuse/changes-clip.ts';
 import type { KeptChanges } from '../../server/library/harmony.ts';
 import { toggleListening, usePlayer, type Listening } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
 import { RenameField } from '../../ui/RenameField.tsx';
 import { toastWithUndo } from '../../ui/undoToast.ts';
-import { request, sendJson } from '../api/client.ts';
-import { renew, tellProblem } from '../api/queries.ts';
+import { sendJson } from '../api/client.ts';
+import { renew, tellProblem, useKeptChanges } from '../api/queries.ts';
 
 /** Changes that were kept, under their keys. */
 export function KeptChangesList() {
-  const { data } = useQuery({
-    queryKey: ['changes'],
-    queryFn: async () => (await request<{ changes: KeptChanges[] }>('/api/changes')).changes,
-  });
+  const { data } = useKeptChanges();
   const byKey = new Map<string, KeptChanges[]>();
   for (const kept of data ?? []) {
     const name = keyName({ tonic: kept.keyTonic, mode: kept.keyMode });
@@ -24,7 +21,12 @@ export function KeptChangesList() {
   }
   return (
     <>
-      <h2 className="mb-2">Kept changes</h2>
+      <div className="mb-2 flex items-baseline">
+        <h2>Kept changes</h2>
+        <Link className="ml-auto text-sm underline decoration-rule underline-offset-3" to="/reuse/changes">
+          Write some
+        </Link>
+      </div>
       {data?.length === 0 && (
         <p className="text-sm text-muted">
           None yet. In a take, click a section and choose "Keep the changes".
@@ -55,7 +57,12 @@ function listeningOf(kept: KeptChanges): Listening {
     meter: { numerator: meterNumerator, denominator: meterDenominator },
     key: { tonic: keyTonic, mode: keyMode },
   });
-  return { id: `changes ${id}`, title: name, subtitle: `changes of ${takeName}`, lanes: [{ id, clip }] };
+  return {
+    id: `changes ${id}`,
+    title: name,
+    subtitle: takeName === null ? 'changes' : `changes of ${takeName}`,
+    lanes: [{ id, clip }],
+  };
 }
 
 function edit(id: string, change: { name?: string; aside?: boolean }): Promise<unknown> {
@@ -100,10 +107,14 @@ function ChangesRow({ kept }: { kept: KeptChanges }) {
           Set aside
         </Button>
         <Link
-          to={`/split/${kept.takeId}?bars=${kept.startBar}-${kept.startBar + kept.bars - 1}`}
+          to={
+            kept.takeId === null
+              ? `/reuse/changes?kept=${kept.id}`
+              : `/split/${kept.takeId}?bars=${kept.startBar}-${kept.startBar + kept.bars - 1}`
+          }
           className="ml-auto truncate underline decoration-rule underline-offset-3"
         >
-          {kept.bars} bars, {kept.takeName}
+          {plural(kept.bars, 'bar')}, {kept.takeName ?? 'written here'}
         </Link>
       </span>
     </li>

@@ -18,6 +18,7 @@ import { setAsideOf, setPhraseState } from '../shared/phrases/state.ts';
 import { promptWithPhrase } from '../shared/prompt.ts';
 import { Alike } from './Alike.tsx';
 import { FitReasons } from './FitReasons.tsx';
+import { Relatives } from './Relatives.tsx';
 
 /** The chosen phrase in words, the rest of its sheaf, and the basket it can be put into. */
 export function PhraseTicket({
@@ -107,6 +108,17 @@ export function PhraseTicket({
               <ViewLink small to={`/normalize/${phrase.id}`}>
                 Open
               </ViewLink>
+              <ViewLink small to={`/reuse/through?of=${phrase.id}`}>
+                Through other chords
+              </ViewLink>
+              {phrase.role !== 'drums' && phrase.role !== 'percussion' && (
+                <ViewLink small to={`/reuse/chords?of=${phrase.id}`}>
+                  Chords for it
+                </ViewLink>
+              )}
+              <ViewLink small to={`/reuse/layer?of=${phrase.id}`}>
+                A layer of it
+              </ViewLink>
               <Button
                 small
                 onClick={playInto}
@@ -133,6 +145,7 @@ export function PhraseTicket({
               )}
             </div>
           </Ticket>
+          <Relatives id={phrase.id} onChoose={onHear} />
           {siblings.length > 0 && (
             <section>
               <h2 className="mb-1">Its sheaf</h2>
@@ -140,9 +153,17 @@ export function PhraseTicket({
               <div className="mb-2">
                 <SheafList siblings={siblings} />
               </div>
-              <Button small onClick={() => onPut([phrase, ...siblings])}>
-                Put the whole sheaf into the basket
-              </Button>
+              <div className="flex flex-wrap gap-2">
+                <Button small onClick={() => onPut([phrase, ...siblings])}>
+                  Put the whole sheaf into the basket
+                </Button>
+                <ViewLink
+                  small
+                  to={`/reuse/through?of=${[phrase, ...siblings].map(({ id }) => id).join(',')}`}
+                >
+                  The sheaf through other chords
+                </ViewLink>
+              </div>
             </section>
           )}
         </>

@@ -2,7 +2,7 @@ import { useCallback, useEffect, useRef } from 'react';
 import { listen, pin, toggleListening, unpin, usePlayer } from '../../sound/player.ts';
 import { sendJson } from '../api/client.ts';
 import { tellProblem } from '../api/queries.ts';
-import { fetchPhrase, heardClip, phraseListening } from '../shared/phrases/listening.ts';
+import { fetchPhrase, heardLane, phraseListening } from '../shared/phrases/listening.ts';
 
 /** Going through phrases by ear: what is asked for last sounds, however slowly the others arrive. */
 export function useBrowsing() {
@@ -62,7 +62,7 @@ export async function togglePins(ids: readonly string[]): Promise<void> {
     return;
   }
   for (const phrase of await Promise.all(ids.map(fetchPhrase)))
-    pin({ id: phrase.id, title: phrase.name, clip: heardClip(phrase.clip, phrase) });
+    pin({ ...heardLane(phrase), title: phrase.name });
 }
 
 /** The library knows what was listened to. Not worth a word where it could not be told. */

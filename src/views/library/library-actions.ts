@@ -19,6 +19,9 @@ async function sheafIds(id: string): Promise<string[]> {
   return [id, ...siblings.map((one) => one.id)];
 }
 
+/** Phrases that are taken through other chords together. */
+const MOST_THROUGH = 16;
+
 /** Rows that a page key goes over. */
 const PAGE = 15;
 
@@ -131,7 +134,7 @@ export function useLibraryActions({
     { title: 'Choose on, upward', keys: ['Shift+ArrowUp'], run: () => stretch(-1) },
     { title: 'Choose on, downward', keys: ['Shift+ArrowDown'], run: () => stretch(1) },
     { title: 'Choose all that are loaded', keys: ['Ctrl+a'], run: choosing.chooseAll },
-    { title: 'Choose all that are found', keys: ['Ctrl+Shift+A'], run: chooseFound },
+    { title: 'Choose all that are found', keys: ['Ctrl+Shift+a'], run: chooseFound },
     { title: 'Choose none', keys: ['Escape'], run: choosing.chooseNone },
     {
       title: 'Put the phrase into the basket',
@@ -172,6 +175,15 @@ export function useLibraryActions({
     { title: 'Edit the tags', run: editTags, words: 'rename merge under' },
     { title: 'Order by fit', run: () => filter.setSort('fit'), words: 'sort suits project' },
     { title: 'A recipe for all that is found', keys: ['n'], run: openBatch },
+    {
+      title: 'Through other chords',
+      keys: ['c'],
+      run: () => {
+        const ids = targets().map(({ id }) => id);
+        if (ids.length > 0) void navigate(`/reuse/through?of=${ids.slice(0, MOST_THROUGH).join(',')}`);
+      },
+      words: 'reuse changes chart reharmonize',
+    },
     { title: 'The harmony of the library', keys: ['h'], run: () => void navigate('/library/harmony') },
     {
       title: 'What is in the library twice',

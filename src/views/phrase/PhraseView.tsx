@@ -10,19 +10,13 @@ import { between } from '../../core/normalize/between.ts';
 import { gridTicks, type Grid } from '../../core/normalize/grid.ts';
 import { activeStep } from '../../core/normalize/recipe.ts';
 import { seamClip } from '../../core/normalize/seam.ts';
-import { clashesOf } from '../../core/phrase/clashes.ts';
+import { clashesBetween } from '../../core/clash/clashes.ts';
+import { clashInWords } from '../../core/clash/words.ts';
 import { isPitched, type Clip } from '../../core/phrase/clip.ts';
 import { inKey } from '../../core/reuse/in-project.ts';
 import { correctTake } from '../../core/split/corrections.ts';
 import { plural } from '../../core/words.ts';
-import {
-  listen,
-  offer,
-  refresh as refreshPlayer,
-  toggleListening,
-  usePlayer,
-  type Listening,
-} from '../../sound/player.ts';
+import { listen, toggleListening, type Listening } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
 import { useActions } from '../../ui/actions.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
@@ -47,6 +41,7 @@ import { PhraseGraphs } from './notes/PhraseGraphs.tsx';
 import { PhraseSeam } from './notes/PhraseSeam.tsx';
 import { RecipePanel } from './steps/RecipePanel.tsx';
 import { SaveBox, useSave } from './SaveBox.tsx';
+import { useOffered } from '../shared/offered.ts';
 import { SheafList } from '../shared/phrases/SheafList.tsx';
 
 /** A phrase: hollow and solid notes, and the recipe between them. */
@@ -99,13 +94,7 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
       lanes: [{ id: phrase.id, clip: own }, ...sheaf.lanes],
     };
   }, [share, captured, shown, edit, sheaf.lanes, phrase.id, phrase.takeName]);
-  useEffect(() => {
-    offer(listening);
-    refreshPlayer(listening);
-  }, [listening]);
-  const isPlaying = usePlayer(
-    (player) => player.state === 'playing' && player.listening?.id === listening.id,
-  );
+  const isPlaying = useOffered(listening);
   const hearSeam = () => {
     const first = solid.pickup > 0 ? 2 : 1;
     const count = barsUntil(solid.timeline, solid.length) - first + 1;
@@ -316,16 +305,18 @@ function useSheaf(phrase: PhraseWire, edit: PhraseEdit, solid: Clip) {
   return useMemo(() => {
     const others = isShown ? siblings.flatMap(({ data }) => data ?? []) : [];
     const heard = others.map((other) => heardClip(other.clip, other));
-    const clashes = clashesOf(heardClip(solid, edit), heard);
-    const places = clashes.map(({ kind, other }) =>
-      kind === 'semitone' ? `a semitone from ${others[other]!.name}` : `struck by ${others[other]!.name} too`,
+    const names = [edit.name, ...others.map(({ name }) => name)];
+    const clips = [heardClip(solid, edit), ...heard];
+    const clashes = clashesBetween(clips.map((clip, k) => ({ name: names[k]!, clip }))).filter(({ parts }) =>
+      parts.includes(0),
     );
+    const places = clashes.map((clash) => clashInWords(clash, names, solid.key));
     return {
       isShown,
       show,
       lanes: others.map(({ id }, i) => ({ id, clip: heard[i]! })),
       behind: others.map(({ clip }) => inFrameOf(clip, solid)),
-      clashing: new Set(clashes.map(({ note }) => note)),
+      clashing: new Set(clashes.flatMap(({ parts, notes }) => notes[parts.indexOf(0)]!)),
       words: [...new Set(places)].join('; '),
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the queries' list is new at every drawing

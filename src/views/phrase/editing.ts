@@ -57,15 +57,15 @@ function only(recipe: Recipe, keep: (step: StepName) => boolean): Recipe {
  * part the pair.
  */
 export function usePhraseClips(phrase: PhraseWire, take: Take, edit: PhraseEdit) {
-  const { origins, streams, pitchMap, locked } = phrase;
+  const { origins, streams, pitchMap, locked, capturedKey } = phrase;
   const program = phrase.partProgram ?? phrase.program;
   const { takeName, partName: part, startBar: start, number } = phrase;
   const labels = useMemo(() => ({ take: takeName, part, start, number }), [takeName, part, start, number]);
   const source: Clip = useMemo(() => {
     const channel = edit.role === 'drums' ? 9 : 0;
     const known = { streams, channel, program, pitchMap, locked, labels };
-    return clipFromNotes(take, origins, { ...known, role: edit.role, key: edit.takeKey });
-  }, [take, origins, streams, program, pitchMap, locked, labels, edit.role, edit.takeKey]);
+    return clipFromNotes(take, origins, { ...known, role: edit.role, key: capturedKey ?? edit.takeKey });
+  }, [take, origins, streams, program, pitchMap, locked, labels, edit.role, edit.takeKey, capturedKey]);
   return useMemo(() => {
     const result = keptResult(source, edit.recipe);
     const frame = keptResult(

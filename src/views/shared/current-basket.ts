@@ -41,14 +41,18 @@ export function usePutIntoBasket() {
       await renew('baskets', 'basket');
       const what = phrases.length === 1 ? `"${phrases[0]!.name}"` : `${phrases.length} phrases`;
       if (added === 0) {
-        toast(`${what} was already in "${target.name}".`);
+        toast(`${what} ${phrases.length === 1 ? 'was' : 'were'} already in "${target.name}".`);
         return;
       }
-      toastWithUndo(`${what} is in "${target.name}".`, 'putting in', () => {
-        takeOut(target.id, new Set(phrases.map(({ id }) => id)))
-          .then(() => renew('baskets', 'basket'))
-          .catch(tellProblem);
-      });
+      toastWithUndo(
+        `${what} ${phrases.length === 1 ? 'is' : 'are'} in "${target.name}".`,
+        'putting in',
+        () => {
+          takeOut(target.id, new Set(phrases.map(({ id }) => id)))
+            .then(() => renew('baskets', 'basket'))
+            .catch(tellProblem);
+        },
+      );
     },
   });
 }

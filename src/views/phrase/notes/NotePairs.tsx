@@ -7,6 +7,7 @@ import { usePlayer } from '../../../sound/player.ts';
 import { preparedContext, themeColor, useSize, useThemeVersion } from '../../../ui/canvas.ts';
 import {
   drawNotes,
+  drawThorn,
   drawnNotes,
   drawWarp,
   heights,
@@ -147,7 +148,10 @@ export function NotePairs({
         context.lineWidth = 2;
         context.strokeRect(left - 3, top - 3, right - left + 6, bottom - top + 6);
       }
-      if (clashing.has(note.origin)) drawClash(context, boxOf(note, layout));
+      if (clashing.has(note.origin)) {
+        const { left, top } = boxOf(note, layout);
+        drawThorn(context, left, top);
+      }
     }
     if (drag?.kind === 'box') {
       const { left, top, right, bottom } = drag.box;
@@ -182,17 +186,6 @@ export function NotePairs({
       <Playhead isPlaying={isPlaying} tickOf={tickOf} window={window} left={AXIS} width={area.width} />
     </div>
   );
-}
-
-/** A clash is a thorn over the note: it is told by its shape, not by its color alone. */
-function drawClash(context: CanvasRenderingContext2D, { left, top }: { left: number; top: number }): void {
-  context.fillStyle = themeColor('madder');
-  context.beginPath();
-  context.moveTo(left, top - 2);
-  context.lineTo(left + 4, top - 10);
-  context.lineTo(left + 8, top - 2);
-  context.closePath();
-  context.fill();
 }
 
 /** What the heights mean: every C and F of the range, or the pieces of the kit. */

@@ -4,6 +4,7 @@ import { PHRASE_TOKENS, unknownTokens } from '../../../core/phrase/naming.ts';
 import { ChannelFields, EditFields } from './LeavingFields.tsx';
 import { VelocityFields } from './LevelFields.tsx';
 import { RegisterFields, SwitchesFields, TransposeFields } from './PitchFields.tsx';
+import { DensityFields, EndingFields, LayerFields, ThroughFields } from './ReuseFields.tsx';
 import { Choice, StepNumber } from './step-inputs.tsx';
 import { BarsFields, EARLY, FeelFields, HumanizeFields, QuantizeFields } from './TimeFields.tsx';
 
@@ -40,6 +41,36 @@ export function StepFields({
       return <span className="text-muted">{step.pairs.length} keys of the kit go to others</span>;
     case 'feel':
       return <FeelFields step={step} onChange={onChange} />;
+    case 'repeat':
+      return (
+        <StepNumber
+          label="bars, gone round as often as it takes"
+          name="bars"
+          value={step.bars}
+          min={1}
+          max={512}
+          onValue={(bars) => onChange({ ...step, bars })}
+        />
+      );
+    case 'through':
+      return <ThroughFields step={step} onChange={onChange} />;
+    case 'density':
+      return <DensityFields step={step} onChange={onChange} />;
+    case 'octave':
+      return (
+        <StepNumber
+          label="octaves up, down below 0"
+          name="octaves"
+          value={step.by}
+          min={-5}
+          max={5}
+          onValue={(by) => onChange({ ...step, by })}
+        />
+      );
+    case 'layer':
+      return <LayerFields step={step} onChange={onChange} />;
+    case 'ending':
+      return <EndingFields step={step} onChange={onChange} />;
     case 'edit':
       return <EditFields step={step} onChange={onChange} />;
     case 'channel':

@@ -1,6 +1,8 @@
+import { writtenChanges } from '../../../core/reuse/child.ts';
 import { asCaptured } from '../../../core/reuse/in-project.ts';
 import type { Clip } from '../../../core/phrase/clip.ts';
 import type { Listening } from '../../../sound/player.ts';
+import type { Lane } from '../../../sound/program.ts';
 import { phraseQuery, queryClient, type PhraseWire } from '../../api/queries.ts';
 
 /** A kept phrase to listen to: in its take's key, never by surprise in the key it is stored in. */
@@ -9,8 +11,14 @@ export function phraseListening(phrase: PhraseWire): Listening {
     id: `phrase ${phrase.id}`,
     title: phrase.name,
     subtitle: `${phrase.bars} ${phrase.bars === 1 ? 'bar' : 'bars'} from ${phrase.takeName}`,
-    lanes: [{ id: phrase.id, clip: heardClip(phrase.clip, phrase) }],
+    lanes: [heardLane(phrase)],
   };
+}
+
+/** A phrase as it is heard, with the chords it was played over. */
+export function heardLane(phrase: PhraseWire): Lane {
+  const over = writtenChanges(phrase.changes, phrase.meterNumerator);
+  return { id: phrase.id, clip: heardClip(phrase.clip, phrase), over };
 }
 
 /** A phrase's clip in the key of its take. */

@@ -13,7 +13,20 @@ export async function setPhraseState(
   state: NextState,
 ): Promise<{ baskets: string[] }> {
   const answer = await sendJson<{ baskets: string[] }>('POST', '/api/phrases/state', { phraseIds, state });
-  await renew('drafts', 'phrases', 'facets', 'takes', 'take', 'phrase', 'basket', 'harmony');
+  await renew(
+    ...[
+      'drafts',
+      'phrases',
+      'facets',
+      'takes',
+      'take',
+      'phrase',
+      'basket',
+      'harmony',
+      'children',
+      'relatives',
+    ],
+  );
   return answer;
 }
 

@@ -1,0 +1,195 @@
+import { packSwatch } from '../../core/phrase/swatch.ts';
+import { plural } from '../../core/words.ts';
+import { cellAt, densityOf, type Weave, type WeaveCell } from '../../core/weave/weave.ts';
+import { RoleMark } from '../../ui/RoleMark.tsx';
+import { Swatch } from '../../ui/Swatch.tsx';
+import type { PhraseWire } from '../api/queries.ts';
+import type { Place } from './weave-edit.ts';
+
+/** A sheet of few bars is about so wide, a bar between these; a section no narrower than its name. In pixels. */
+const SHEET_WIDTH = 780;
+const BAR_WIDTH = { least: 10, most: 30 };
+const NARROWEST = 96;
+
+function sectionWidths(weave: Weave): Map<string, number> {
+  const bars = weave.sections.reduce((sum, section) => sum + section.bars * section.times, 0);
+  const bar = Math.min(BAR_WIDTH.most, Math.max(BAR_WIDTH.least, SHEET_WIDTH / Math.max(1, bars)));
+  return new Map(
+    weave.sections.map(({ id, bars: own, times }) => [
+      id,
+      Math.max(NARROWEST, Math.round(own * times * bar)),
+    ]),
+  );
+}
+
+/** The sheet: sections across, each as wide as its bars, parts down, a ticket in each cell. */
+export function WeaveSheet({
+  weave,
+  phrases,
+  place,
+  told,
+  onPlace,
+}: {
+  weave: Weave;
+  phrases: ReadonlyMap<string, PhraseWire>;
+  place: Place;
+  /** Places that something is told of, as "section part". */
+  told: ReadonlySet<string>;
+  onPlace: (place: Place) => void;
+}) {
+  const widths = sectionWidths(weave);
+  const isHere = (section: string | null, part: string | null) =>
+    place.section === section && place.part === part;
+  return (
+    <div className="min-h-0 flex-1 overflow-auto" data-sheet>
+      <table className="border-separate border-spacing-0" aria-label="The weave">
+        <thead className="sticky top-0 z-20 bg-paper">
+          <tr>
+            <th className="sticky left-0 z-20 w-32 min-w-32 bg-paper" />
+            {weave.sections.map((section) => (
+              <th
+                key={section.id}
+                scope="col"
+                className="border-l border-thread-strong p-0 align-bottom font-normal"
+                style={{ minWidth: widths.get(section.id) }}
+              >
+                <button
+                  type="button"
+                  className={`grid w-full gap-0.5 rounded-t-[3px] px-2 py-1 text-left ${isHere(section.id, null) ? 'bg-select outline-2 -outline-offset-2 outline-ink' : 'hover:bg-sunk'}`}
+                  aria-pressed={isHere(section.id, null)}
+                  onClick={() => onPlace({ section: section.id, part: null })}
+                >
+                  <span className="flex items-baseline gap-2">
+                    <span className="truncate font-display text-base font-bold">{section.name}</span>
+                    <span className="text-xs whitespace-nowrap text-muted">
+                      {plural(section.bars, 'bar')}
+                      {section.times > 1 ? ` × ${section.times}` : ''}
+                    </span>
+                  </span>
+                  <span className="max-w-60 truncate text-xs text-muted" title={section.changes}>
+                    {section.changes || 'their own chords'}
+                  </span>
+                  <Energy level={section.energy} />
+                </button>
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {weave.parts.map((part) => (
+            <tr key={part.id}>
+              <th
+                scope="row"
+                className="sticky left-0 z-10 border-t border-thread bg-paper p-0 text-left font-normal"
+              >
+                <button
+                  type="button"
+                  className={`flex h-14 w-32 items-center gap-2 px-1.5 text-left ${isHere(null, part.id) ? 'bg-select outline-2 -outline-offset-2 outline-ink' : 'hover:bg-sunk'}`}
+                  aria-pressed={isHere(null, part.id)}
+                  onClick={() => onPlace({ section: null, part: part.id })}
+                >
+                  <RoleMark role={part.role} bare />
+                  <span className="truncate">{part.name}</span>
+                </button>
+              </th>
+              {weave.sections.map((section) => {
+                const cell = cellAt(weave, section.id, part.id);
+                return (
+                  <td key={section.id} className="border-t border-l border-thread p-0.5">
+                    <button
+                      type="button"
+                      data-cell={`${section.id} ${part.id}`}
+                      aria-pressed={isHere(section.id, part.id)}
+                      className={`relative block h-13 w-full overflow-hidden rounded-[3px] text-left ${cell ? 'border border-rule bg-card' : 'border border-dashed border-thread'} ${isHere(section.id, part.id) ? 'outline-2 -outline-offset-1 outline-ink' : 'hover:border-ink'} ${cell?.muted ? 'opacity-40' : ''}`}
+                      onClick={() => onPlace({ section: section.id, part: part.id })}
+                    >
+                      <span className="sr-only">
+                        {part.name} in {section.name}: {cell ? '' : 'empty'}
+                      </span>
+                      {cell && (
+                        <CellFace
+                          cell={cell}
+                          phrase={phrases.get(cell.phrase)}
+                          width={widths.get(section.id)! - 16}
+                          told={told.has(`${section.id} ${part.id}`)}
+                        />
+                      )}
+                    </button>
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+/** One to five stitches. */
+function Energy({ level }: { level: number }) {
+  return (
+    <span className="flex gap-0.5" title={`Energy ${level} of 5`}>
+      {[1, 2, 3, 4, 5].map((at) => (
+        <span key={at} className={`h-1 w-3 ${at <= level ? 'bg-ink' : 'bg-thread'}`} />
+      ))}
+    </span>
+  );
+}
+
+function marksOf(cell: WeaveCell): string[] {
+  const density = densityOf(cell);
+  const octave = cell.steps.find(({ step }) => step === 'octave') as { by: number } | undefined;
+  return [
+    density === 0 ? '' : density > 0 ? `busier ${density}` : `calmer ${-density}`,
+    octave ? `octave ${octave.by > 0 ? '+' : ''}${octave.by}` : '',
+    cell.plain ? 'own chords' : '',
+    cell.rounds === null ? '' : plural(cell.rounds, 'round'),
+    cell.offset > 0 ? `from bar ${cell.offset + 1}` : '',
+    cell.crash ? 'crash' : '',
+    cell.fill ? 'fill' : '',
+    cell.muted ? 'silent' : '',
+  ].filter(Boolean);
+}
+
+function CellFace({
+  cell,
+  phrase,
+  width,
+  told,
+}: {
+  cell: WeaveCell;
+  phrase: PhraseWire | undefined;
+  width: number;
+  told: boolean;
+}) {
+  const marks = marksOf(cell);
+  return (
+    <span className="absolute inset-0 px-1.5 py-0.5">
+      <span className="flex items-baseline gap-1.5">
+        <span className="truncate text-sm">{phrase?.name ?? 'its phrase is gone'}</span>
+        {told && (
+          <span className="ml-auto flex-none text-xs text-madder" aria-hidden="true">
+            !
+          </span>
+        )}
+      </span>
+      {phrase && (
+        <span className="block opacity-80">
+          <Swatch notes={swatchOf(phrase)} role={phrase.role} bars={phrase.bars} width={width} height={16} />
+        </span>
+      )}
+      <span className="block truncate text-xs leading-tight text-muted">{marks.join(', ')}</span>
+    </span>
+  );
+}
+
+const swatches = new WeakMap<PhraseWire, string>();
+
+function swatchOf(phrase: PhraseWire): string {
+  const known = swatches.get(phrase);
+  if (known !== undefined) return known;
+  const made = btoa(String.fromCharCode(...packSwatch(phrase.clip)));
+  swatches.set(phrase, made);
+  return made;
+}

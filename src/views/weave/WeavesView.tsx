@@ -1,0 +1,111 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { keyName } from '../../core/music/key.ts';
+import { keyOfProject } from '../../core/reuse/in-project.ts';
+import { plural } from '../../core/words.ts';
+import { ENDING_BARS, newSection, sectionNames, type Weave } from '../../core/weave/weave.ts';
+import type { WeaveDetail, WeaveItem } from '../../server/library/weaves.ts';
+import { Button } from '../../ui/Button.tsx';
+import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
+import { toastWithUndo } from '../../ui/undoToast.ts';
+import { request, sendJson } from '../api/client.ts';
+import { renew, tellProblem, type Wire } from '../api/queries.ts';
+import { useCurrentProject } from '../shared/project.ts';
+
+/** The weaves of the library, and a new one begun by its form. */
+export default function WeavesView() {
+  const { data, error, isPending } = useQuery({
+    queryKey: ['weaves'],
+    queryFn: async () => (await request<{ weaves: Wire<WeaveItem>[] }>('/api/weaves')).weaves,
+  });
+  const navigate = useNavigate();
+  const project = useCurrentProject();
+  const [title, setTitle] = useState('');
+  const [form, setForm] = useState('A A B A');
+  if (isPending) return <Busy what="Looking for weaves" />;
+  if (error) return <EmptyState title="The weaves could not be loaded">{error.message}</EmptyState>;
+  const begin = () => {
+    const key = project && keyOfProject(project);
+    const weave: Weave = {
+      title: title.trim() || (project ? project.name : 'Weave'),
+      bpm: project?.bpm ?? 100,
+      meter: { numerator: project?.meterNumerator ?? 4, denominator: project?.meterDenominator ?? 4 },
+      key: key ? keyName(key) : '',
+      sections: sectionNames(form).map((name, k) => newSection(`s${k + 1}`, name)),
+      ...{ parts: [], cells: [], ending: 'none', endingBars: ENDING_BARS, refused: [] },
+    };
+    void sendJson<WeaveDetail>('POST', '/api/weaves', { weave, projectId: project?.id ?? null }).then(
+      ({ id }) => {
+        void renew('weaves');
+        void navigate(`/reuse/weave/${id}`);
+      },
+      tellProblem,
+    );
+  };
+  const aside = (id: string, isAside: boolean) =>
+    sendJson('PATCH', `/api/weaves/${id}`, { aside: isAside })
+      .then(() => renew('weaves'))
+      .catch(tellProblem);
+  return (
+    <div className="mx-auto w-full max-w-4xl overflow-auto px-5 pt-4 pb-8">
+      <h1 className="text-xl">Weaves</h1>
+      <p className="mt-1 max-w-xl text-muted">
+        An arrangement sheet of phrases: sections across, parts down, one line of chords a section.
+      </p>
+      <form
+        className="mt-4 flex flex-wrap items-end gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          begin();
+        }}
+      >
+        <label className="grid gap-1">
+          <span className="label">Title</span>
+          <input
+            className="field w-56"
+            value={title}
+            maxLength={200}
+            placeholder={project?.name ?? 'Weave'}
+            onChange={({ target }) => setTitle(target.value)}
+          />
+        </label>
+        <label className="grid gap-1">
+          <span className="label">Sections</span>
+          <input
+            className="field w-64"
+            value={form}
+            placeholder="A A B A, or verse, refrain"
+            onChange={({ target }) => setForm(target.value)}
+          />
+        </label>
+        <Button kind="primary" type="submit" disabled={sectionNames(form).length === 0}>
+          Begin a weave
+        </Button>
+      </form>
+      <ul className="mt-5">
+        {data.map(({ id, title: name, projectName, sections, parts }) => (
+          <li key={id} className="flex items-baseline gap-3 border-t border-rule py-2">
+            <Link className="text-base font-bold" to={`/reuse/weave/${id}`}>
+              {name}
+            </Link>
+            <span className="min-w-0 flex-1 truncate text-sm text-muted">
+              {sections.join('  ')}, {plural(parts, 'part')}
+              {projectName ? `, for ${projectName}` : ''}
+            </span>
+            <Button
+              small
+              onClick={() =>
+                void aside(id, true).then(() =>
+                  toastWithUndo(`"${name}" is set aside.`, 'setting it aside', () => aside(id, false)),
+                )
+              }
+            >
+              Set aside
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

@@ -1,0 +1,88 @@
+import { useQueries, useQuery } from '@tanstack/react-query';
+import { useMemo } from 'react';
+import type { Purpose } from '../../core/music/form.ts';
+import { inKeptKey, tonicChord, writtenChanges } from '../../core/reuse/child.ts';
+import type { Role } from '../../core/split/roles.ts';
+import { layWeave, type LaidWeave, type WovenPhrase } from '../../core/weave/lay.ts';
+import type { WeavePhrase } from '../../core/weave/proposals.ts';
+import type { Weave } from '../../core/weave/weave.ts';
+import type { PhraseListItem } from '../../server/library/search.ts';
+import { request } from '../api/client.ts';
+import { phraseQuery, type PhraseWire } from '../api/queries.ts';
+
+const known = new WeakMap<PhraseWire, WovenPhrase>();
+
+/**
+ * A phrase with the chords it was played over, both in the key it is kept in. The same one for the same phrase: what it became in
+ * cells is kept by it.
+ */
+function wovenOf(phrase: PhraseWire): WovenPhrase {
+  const there = known.get(phrase);
+  if (there) return there;
+  const written = writtenChanges(phrase.changes, phrase.meterNumerator) || tonicChord(phrase.takeKey);
+  const made = { clip: phrase.clip, from: inKeptKey(written, phrase.takeKey, phrase.clip) };
+  known.set(phrase, made);
+  return made;
+}
+
+/** The phrases a weave has, as they come in; and the weave as it sounds, or why it cannot be laid. */
+export function useLaid(weave: Weave): {
+  phrases: ReadonlyMap<string, PhraseWire>;
+  laid: LaidWeave | null;
+  problem: string | null;
+  isLoading: boolean;
+} {
+  const ids = [...new Set(weave.cells.flatMap(({ phrase, fill }) => (fill ? [phrase, fill] : [phrase])))];
+  const found = useQueries({ queries: ids.map((id) => ({ ...phraseQuery(id), retry: false })) });
+  const there = found.flatMap(({ data }) => data ?? []);
+  const names = there.map(({ id, updatedAt }) => `${id} ${String(updatedAt)}`).join();
+  // eslint-disable-next-line react-hooks/exhaustive-deps -- phrases are told by their ids and versions
+  const phrases = useMemo(() => new Map(there.map((phrase) => [phrase.id, phrase])), [names]);
+  const woven = useMemo(() => new Map([...phrases].map(([id, phrase]) => [id, wovenOf(phrase)])), [phrases]);
+  const isLoading = found.some(({ isPending }) => isPending);
+  const result = useMemo(() => {
+    if (isLoading) return { laid: null, problem: null };
+    try {
+      return { laid: layWeave(weave, woven), problem: null };
+    } catch (error) {
+      if (error instanceof RangeError) return { laid: null, problem: error.message };
+      throw error;
+    }
+  }, [weave, woven, isLoading]);
+  return { phrases, isLoading, ...result };
+}
+
+/** Kept phrases of a role, those that suit the project first. */
+export function useCandidates(role: Role | null, projectId: string | null) {
+  return useQuery({
+    queryKey: ['phrases', 'candidates', role, projectId],
+    enabled: role !== null,
+    queryFn: async () => {
+      const suits = projectId ? `&sort=fit&suits=${projectId}` : '&sort=name';
+      return (await request<{ phrases: PhraseListItem[] }>(`/api/phrases?role=${role}${suits}`)).phrases;
+    },
+  });
+}
+
+/** Fills of the library. */
+export function useFills() {
+  return useQuery({
+    queryKey: ['phrases', 'fills'],
+    queryFn: async () =>
+      (await request<{ phrases: PhraseListItem[] }>('/api/phrases?role=drums&purpose=fill&sort=name'))
+        .phrases,
+  });
+}
+
+/** What is known of phrases for proposals. */
+export function proposable(
+  phrases: Iterable<
+    Pick<PhraseListItem, 'id' | 'name' | 'role' | 'bars' | 'sheafId'> & { purpose?: Purpose | null }
+  >,
+  purpose: Purpose | null,
+): [string, WeavePhrase][] {
+  return [...phrases].map(({ id, name, role, bars, sheafId }) => [
+    id,
+    { id, name, role, bars, sheafId, purpose, sourceId: null },
+  ]);
+}
