@@ -10,7 +10,8 @@ import { safeFileName } from '../core/phrase/naming.ts';
 import { tonicChord, writtenChanges } from '../core/reuse/child.ts';
 import { ROLES } from '../core/split/roles.ts';
 import { readOrWhy } from '../core/through/sounding.ts';
-import { layWeave, type WovenPhrase } from '../core/weave/lay.ts';
+import type { WovenPhrase } from '../core/weave/cell.ts';
+import { layWeave } from '../core/weave/lay.ts';
 import {
   ENDING_BARS,
   nameIn,

@@ -104,12 +104,12 @@ export async function toggleListening(listening: Listening): Promise<void> {
   else await listen(listening);
 }
 
-/** Starts listening from the beginning. */
-export async function listen(listening: Listening): Promise<void> {
+/** Starts listening, from the beginning or (where nothing is pinned) from a tick. */
+export async function listen(listening: Listening, fromTick = 0): Promise<void> {
   const { pins, state } = usePlayer.getState();
   usePlayer.setState({ listening });
   if (pins.length > 0 && performing && state === 'playing') tryNext(performing, listening);
-  else await start(0);
+  else await start(fromTick);
 }
 
 /** Lets something go on playing while other things are tried; the oldest goes where there are too many. */

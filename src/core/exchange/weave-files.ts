@@ -6,7 +6,7 @@ import { rebase, rebaseControls } from '../normalize/bars.ts';
 import { isPitched, withPlace } from '../phrase/clip.ts';
 import { goneRound, readOrWhy } from '../through/sounding.ts';
 import { safeFileName, uniqueNames } from '../phrase/naming.ts';
-import type { LaidSection, LaidWeave } from '../weave/lay.ts';
+import type { LaidSection, WeaveSound } from '../weave/lay.ts';
 import type { Weave } from '../weave/weave.ts';
 import { placesOf, tracksToMidi, type TrackOut } from './midi-out.ts';
 
@@ -21,14 +21,14 @@ export interface WeaveFile {
 }
 
 /** Seconds a weave lasts. */
-export function secondsOfWeave({ timeline, length }: LaidWeave): number {
+export function secondsOfWeave({ timeline, length }: WeaveSound): number {
   return ticksToSeconds(timeline, length);
 }
 
 /** All parts in one file, with its sections as markers and chords as texts; a part may be left out by its id. */
 export function weaveInOneFile(
   weave: Weave,
-  laid: LaidWeave,
+  laid: WeaveSound,
   without: ReadonlySet<string> = new Set(),
 ): MidiFile {
   const parts = laid.parts.filter(({ part }) => !without.has(part.id));
@@ -39,7 +39,7 @@ export function weaveInOneFile(
 }
 
 /** A file a part, all from bar one and equally long. */
-export function weavePartFiles(weave: Weave, laid: LaidWeave): WeaveFile[] {
+export function weavePartFiles(weave: Weave, laid: WeaveSound): WeaveFile[] {
   const names = uniqueNames(laid.parts.map(({ part }) => safeFileName(part.name)));
   const tracks = tracksOf(laid.parts);
   return laid.parts.map(({ part }, k) => ({
@@ -51,7 +51,7 @@ export function weavePartFiles(weave: Weave, laid: LaidWeave): WeaveFile[] {
 }
 
 /** A file a section, each time it is played the same: its first; all parts in it, from its own bar one. */
-export function weaveSectionFiles(weave: Weave, laid: LaidWeave): WeaveFile[] {
+export function weaveSectionFiles(weave: Weave, laid: WeaveSound): WeaveFile[] {
   const firsts = laid.sections.filter(({ time }) => time === 1);
   const names = uniqueNames(
     firsts.map(({ name }, k) => safeFileName(`${String(k + 1).padStart(2, '0')} ${name}`)),
@@ -63,12 +63,11 @@ export function weaveSectionFiles(weave: Weave, laid: LaidWeave): WeaveFile[] {
 }
 
 /** Some bars of a weave by themselves. */
-export function cutTo(laid: LaidWeave, section: LaidSection): LaidWeave {
+export function cutTo(laid: WeaveSound, section: LaidSection): WeaveSound {
   const { tick: from, end } = section;
   const timeline = rebase(laid.timeline, from, end);
   const length = end - from;
   return {
-    ...laid,
     ...{ timeline, length, pickup: 0, bars: section.bars },
     sections: [{ ...section, tick: 0, end: length, bar: 1 }],
     parts: laid.parts.map(({ part, clip }) => ({
@@ -85,7 +84,7 @@ export function cutTo(laid: LaidWeave, section: LaidSection): LaidWeave {
   };
 }
 
-function headOf(weave: Weave, laid: LaidWeave, name: string, markers: readonly Marker[]) {
+function headOf(weave: Weave, laid: WeaveSound, name: string, markers: readonly Marker[]) {
   const keys: ({ tick: number } & Key)[] = [];
   let key = parseKey(weave.key);
   for (const { id, tick, time } of laid.sections) {
@@ -99,7 +98,7 @@ function headOf(weave: Weave, laid: LaidWeave, name: string, markers: readonly M
 }
 
 /** Each section by its name where it begins, what is played several times with its number; the pickup and the ending too. */
-function sectionMarkers({ sections, pickup, length }: LaidWeave): Marker[] {
+function sectionMarkers({ sections, pickup, length }: WeaveSound): Marker[] {
   const times = new Map<string, number>();
   for (const { id } of sections) times.set(id, (times.get(id) ?? 0) + 1);
   const named = sections.map(({ id, name, time, tick }) => ({
@@ -115,7 +114,7 @@ function sectionMarkers({ sections, pickup, length }: LaidWeave): Marker[] {
 }
 
 /** Chords where they begin, as markers after the section's. */
-function chordTexts({ sections, timeline }: LaidWeave): Marker[] {
+function chordTexts({ sections, timeline }: WeaveSound): Marker[] {
   return sections.flatMap(({ changes, tick, bars }) => {
     const meter = meterAt(timeline, tick);
     const read = changes.trim() ? readOrWhy(changes, meter.numerator) : '';
@@ -128,7 +127,7 @@ function chordTexts({ sections, timeline }: LaidWeave): Marker[] {
   });
 }
 
-function tracksOf(parts: LaidWeave['parts']): TrackOut[] {
+function tracksOf(parts: WeaveSound['parts']): TrackOut[] {
   const places = placesOf(parts.map(({ clip }) => !isPitched(clip)));
   return parts.map(({ part, clip: { program, notes, controls } }, k) => ({
     ...{ name: part.name, program, notes, controls },

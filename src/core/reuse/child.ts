@@ -5,6 +5,7 @@ import { meterAt } from '../music/timeline.ts';
 import { isAboutNotes } from '../normalize/apply-preset.ts';
 import { activeStep, isReuse, type Recipe, type RecipeStep } from '../normalize/recipe.ts';
 import type { Clip } from '../phrase/clip.ts';
+import { unitsOf } from '../phrase/units.ts';
 import { asChart } from '../through/as-chart.ts';
 import { readOrWhy, type Changes, type WrittenChanges } from '../through/sounding.ts';
 
@@ -68,6 +69,23 @@ export function changesInKey({ chords }: Changes, key: Key | null): ChangesChord
 export function writtenChanges(changes: readonly ChangesChord[] | null, beatsPerBar: number): WrittenChanges {
   const sounding = (changes ?? []).map(({ beat, beats, symbol }) => ({ beat, beats, symbol }));
   return sounding.some(({ symbol }) => symbol) ? asChart(sounding, beatsPerBar) : '';
+}
+
+/**
+ * The chords a phrase was played over, in its own key; its tonic throughout where none are known. A line that was played alone
+ * tells of no chords but by chance.
+ */
+export function chordsPlayedOver(phrase: {
+  changes: readonly ChangesChord[] | null;
+  meterNumerator: number;
+  /** Its own key, and how many parts its take has. */
+  takeKey: Key | null;
+  takeParts: number;
+  clip: Clip;
+}): WrittenChanges {
+  const { changes, meterNumerator, takeKey, takeParts, clip } = phrase;
+  const isAlone = takeParts === 1 && unitsOf(clip).every((unit) => unit.length === 1);
+  return (isAlone ? '' : writtenChanges(changes, meterNumerator)) || tonicChord(takeKey);
 }
 
 /** Chords in a phrase's own key, in the key its notes are kept in; as they are where they cannot be read. */

@@ -1,6 +1,6 @@
 import { chordTones } from '../music/chord.ts';
 import { GM_CRASH } from '../midi/gm.ts';
-import { keyName, parseKey, type Key } from '../music/key.ts';
+import { parseKey, type Key } from '../music/key.ts';
 import { pitchClass } from '../music/pitch.ts';
 import {
   barTicks,
@@ -13,19 +13,10 @@ import {
 } from '../music/timeline.ts';
 import { endPhrase } from '../normalize/ending.ts';
 import { panned } from '../normalize/layer.ts';
-import { applyRecipe, type RecipeStep } from '../normalize/recipe.ts';
 import { LIBRARY_PPQ as PPQ } from '../normalize/resolution.ts';
-import {
-  barsOf,
-  compareClipNotes,
-  isPitched,
-  type Clip,
-  type ClipNote,
-  type Control,
-} from '../phrase/clip.ts';
-import { semitonesInto } from '../reuse/in-project.ts';
-import { asChart } from '../through/as-chart.ts';
-import { goneRound, readOrWhy, type WrittenChanges } from '../through/sounding.ts';
+import { compareClipNotes, isPitched, type Clip, type ClipNote, type Control } from '../phrase/clip.ts';
+import { readOrWhy } from '../through/sounding.ts';
+import { wovenAgain, wovenFill, type RemarkCode, type WovenPhrase } from './cell.ts';
 import {
   barsOfEnding,
   cellAt,
@@ -36,15 +27,9 @@ import {
   type WeavePart,
 } from './weave.ts';
 
-/** A phrase as a weave takes it: its notes, and the chords it was played over, both in the key it is kept in. */
-export interface WovenPhrase {
-  clip: Clip;
-  from: WrittenChanges;
-}
-
 /** Something that was done so that a cell fits, or could not be: to be told beside it. */
 export interface WeaveRemark {
-  code: 'cut' | 'meter' | 'missing' | 'chords';
+  code: RemarkCode;
   section: string;
   part: string;
   text: string;
@@ -64,8 +49,19 @@ export interface LaidSection {
   changes: string;
 }
 
-/** A weave as it sounds: one clip a part, all from the first bar line to the last. */
-export interface LaidWeave {
+/** A part as it sounds from the first bar line to the last. */
+export interface LaidPart {
+  part: WeavePart;
+  clip: Clip;
+  remarks: WeaveRemark[];
+  /** All that decided how it sounds, but its phrases: where that is the same it sounds the same. */
+  made: string;
+  /** The phrases it is of. */
+  of: readonly (WovenPhrase | undefined)[];
+}
+
+/** A weave, or some of it, as it sounds: one clip a part, all from the first bar line to the last. */
+export interface WeaveSound {
   timeline: Timeline;
   /** Ticks before bar one: a pickup has a bar of its own. */
   pickup: number;
@@ -73,38 +69,61 @@ export interface LaidWeave {
   /** Of the sections, a pickup and the ending. */
   bars: number;
   sections: LaidSection[];
-  parts: { part: WeavePart; clip: Clip }[];
+  parts: Pick<LaidPart, 'part' | 'clip'>[];
+}
+
+/** A weave as it sounds as a whole, and what is told of its cells. */
+export interface LaidWeave extends WeaveSound {
+  parts: LaidPart[];
   remarks: WeaveRemark[];
 }
 
 /**
  * Lays a weave: each cell through the chords of its section, for as long as it lasts, pickups at the end of what is before,
- * and the ending by part.
+ * and the ending by part. Parts that nothing was changed in are taken over from `before`, as the same objects.
  *
  * @throws RangeError where it has no sections, or more bars than there may be
  */
-export function layWeave(weave: Weave, phrases: ReadonlyMap<string, WovenPhrase>): LaidWeave {
+export function layWeave(
+  weave: Weave,
+  phrases: ReadonlyMap<string, WovenPhrase>,
+  before?: LaidWeave,
+): LaidWeave {
   if (weave.sections.length === 0) throw new RangeError('The weave has no sections yet.');
   const problem = problemOfWeave(weave);
   if (problem) throw new RangeError(problem);
-  const remarks: WeaveRemark[] = [];
   const pickup = pickupBar(weave, phrases);
   const { sections, timeline, end, bars } = laidSections(weave, pickup);
-  const parts = weave.parts.map((part) => {
-    const clip = laidPart(weave, part, { phrases, sections, timeline, end, pickup, remarks });
-    return { part, clip: ended(clip, weave) };
-  });
   const length = end + endingTicks(weave, timeline, end);
-  const slowed = parts[0]?.clip.timeline ?? timeline;
+  const frame = JSON.stringify([frameOf(weave), pickup]);
+  const parts = weave.parts.map((part): LaidPart => {
+    const cells = weave.cells.filter((cell) => cell.part === part.id);
+    const made = JSON.stringify([frame, part.role, part.program, part.level, part.pan, cells]);
+    const of = cells.flatMap(({ phrase, fill }) => [
+      phrases.get(phrase),
+      fill ? phrases.get(fill) : undefined,
+    ]);
+    const there = before?.parts.find((one) => one.part.id === part.id);
+    if (there?.made === made && there.of.every((one, k) => one === of[k])) return { ...there, part };
+    const remarks: WeaveRemark[] = [];
+    const clip = laidPart(weave, part, { phrases, sections, timeline, end, pickup, remarks });
+    return { part, clip: { ...ended(clip, weave), length }, remarks: unique(remarks), made, of };
+  });
   return {
-    timeline: slowed,
+    timeline: parts[0]?.clip.timeline ?? timeline,
     pickup,
     length,
     bars: bars + (pickup > 0 ? 1 : 0) + barsOfEnding(weave),
     sections,
-    parts: parts.map(({ part, clip }) => ({ part, clip: { ...clip, timeline: slowed, length } })),
-    remarks: unique(remarks),
+    parts,
+    remarks: parts.flatMap(({ remarks }) => remarks),
   };
+}
+
+/** What every part has from the weave as a whole. */
+function frameOf({ bpm, meter, key, ending, endingBars, sections }: Weave) {
+  const heard = sections.map(({ name: _name, purpose: _purpose, energy: _energy, ...section }) => section);
+  return { bpm, meter, key, ending, endingBars, sections: heard };
 }
 
 function unique(remarks: readonly WeaveRemark[]): WeaveRemark[] {
@@ -210,7 +229,8 @@ function laidPart(weave: Weave, part: WeavePart, setting: PartSetting): Clip {
     key ??= woven.key;
     const meter = meterOf(weave, at);
     const begin = laid.tick + cell.offset * barTicks(PPQ, meter);
-    const fill = cell.fill ? filled(weave, cell.fill, part, at, phrases) : null;
+    const led = cell.fill ? phrases.get(cell.fill) : undefined;
+    const fill = led ? wovenFill(led, part.role, meter) : null;
     const fillFrom = fill ? Math.max(begin, laid.end - fill.length) : laid.end;
     const first = begin - woven.pickup;
     // A pickup takes its place from the end of what is before.
@@ -328,147 +348,6 @@ function joinedAtLines(notes: readonly ClipNote[], sections: readonly LaidSectio
     else result.push({ ...note });
   }
   return result;
-}
-
-/** All that decides how a phrase sounds in a cell. */
-interface CellSetting extends Pick<WeaveCell, 'offset' | 'rounds' | 'plain' | 'steps'> {
-  role: WeavePart['role'];
-  meter: Meter;
-  key: Key | null;
-  bars: number;
-  changes: string;
-}
-
-interface WovenCell {
-  clip: Clip;
-  told: [code: WeaveRemark['code'], text: string][];
-}
-
-/**
- * What phrases became in cells, by what decided it: a sheet has few different cells, and each move on it changes one. Kept
- * for as long as the phrase is.
- */
-const known = new WeakMap<WovenPhrase, Map<string, WovenCell>>();
-
-/** So many cells of one phrase are kept. */
-const MOST_KNOWN = 200;
-
-function wovenAgain(phrase: WovenPhrase, setting: CellSetting): WovenCell {
-  const cells = known.get(phrase) ?? new Map<string, WovenCell>();
-  known.set(phrase, cells);
-  const name = JSON.stringify(setting);
-  const there = cells.get(name);
-  if (there) return there;
-  if (cells.size >= MOST_KNOWN) cells.clear();
-  const made = wovenCell(phrase, setting);
-  cells.set(name, made);
-  return made;
-}
-
-/** The phrase of a cell as it sounds in its section, its pickup before it; and what is told of it. */
-function wovenCell(phrase: WovenPhrase, setting: CellSetting): WovenCell {
-  const { role, meter, key, offset, rounds, steps: own } = setting;
-  const told: WovenCell['told'] = [];
-  const given = { ...phrase.clip, role };
-  const bars = Math.max(1, setting.bars - offset);
-  const wanted = rounds === null ? bars : Math.min(bars, rounds * barsOf(given));
-  const its = meterAt(given.timeline, given.pickup);
-  if (its.numerator !== meter.numerator || its.denominator !== meter.denominator)
-    told.push([
-      'meter',
-      `it is in ${its.numerator}/${its.denominator} and lies on the bars of ${meter.numerator}/${meter.denominator}`,
-    ]);
-  const clip = inMeter(
-    applyRecipe(given, { version: 1, steps: [{ step: 'resolution', ppq: PPQ }] }).clip,
-    meter,
-  );
-  const ownBars = barsOf(clip);
-  if (wanted % ownBars !== 0)
-    told.push([
-      'cut',
-      wanted < ownBars
-        ? `${ownBars} bars, of which ${wanted} are played`
-        : `${ownBars} bars in ${wanted}: the last round is cut at the line`,
-    ]);
-  const through = throughStep(phrase.from, setting, wanted);
-  if (typeof through === 'string') told.push(['chords', through]);
-  const plain: RecipeStep[] =
-    key && clip.key && isPitched(clip)
-      ? [{ step: 'transpose', semitones: semitonesInto(clip.key, key) }]
-      : [];
-  const steps: RecipeStep[] =
-    through && typeof through !== 'string' ? [through] : [{ step: 'repeat', bars: wanted }, ...plain];
-  const { clip: done } = applyRecipe(clip, { version: 1, steps: [...steps, ...own] });
-  const last = done.pickup + wanted * barTicks(PPQ, meter);
-  return { clip: { ...done, notes: done.notes.filter(({ tick }) => tick < last), length: last }, told };
-}
-
-/** The step through the chords of a section; null for what has no pitches or keeps its own, a sentence where they cannot be read. */
-function throughStep(
-  from: WrittenChanges,
-  { role, plain, changes, meter: { numerator: beats }, offset, key }: CellSetting,
-  bars: number,
-): RecipeStep | string | null {
-  if (plain || changes.trim() === '' || !isPitched({ role })) return null;
-  const read = readOrWhy(changes, beats);
-  if (typeof read === 'string') return read;
-  const to = asChart(
-    goneRound(read, { beatsPerBar: beats, bars, fromBar: offset }).map(({ beat, beats: long, symbol }) => ({
-      beat,
-      beats: long,
-      symbol,
-    })),
-    beats,
-  );
-  return { step: 'through', from, to, loop: true, ...(key ? { key: keyName(key) } : {}) };
-}
-
-/** A fill of a section's last bars, on the part. */
-function filled(
-  weave: Weave,
-  id: string,
-  part: WeavePart,
-  at: number,
-  phrases: ReadonlyMap<string, WovenPhrase>,
-): Clip | null {
-  const fill = phrases.get(id);
-  if (!fill) return null;
-  const meter = meterOf(weave, at);
-  const clip = applyRecipe(
-    { ...fill.clip, role: part.role },
-    {
-      version: 1,
-      steps: [
-        { step: 'pickup', mode: 'drop' },
-        { step: 'resolution', ppq: PPQ },
-      ],
-    },
-  ).clip;
-  return inMeter(clip, meter);
-}
-
-/** A clip on the bars of another meter: each bar begins on a bar line, what has no room in it is left out. */
-function inMeter(clip: Clip, meter: Meter): Clip {
-  const own = meterAt(clip.timeline, clip.pickup);
-  if (own.numerator === meter.numerator && own.denominator === meter.denominator) return clip;
-  const [ownBar, bar] = [barTicks(PPQ, own), barTicks(PPQ, meter)];
-  const place = (tick: number) => {
-    if (tick < clip.pickup) return tick;
-    const [k, within] = [Math.floor((tick - clip.pickup) / ownBar), (tick - clip.pickup) % ownBar];
-    return within < bar ? clip.pickup + k * bar + within : null;
-  };
-  const moved = <Item extends { tick: number }>(items: readonly Item[]) =>
-    items.flatMap((item) => {
-      const tick = place(item.tick);
-      return tick === null ? [] : [{ ...item, tick }];
-    });
-  return {
-    ...clip,
-    timeline: makeTimeline(PPQ, [clip.timeline.tempos[0]!], [{ tick: 0, ...meter }]),
-    length: clip.pickup + barsOf(clip) * bar,
-    notes: moved(clip.notes),
-    controls: moved(clip.controls),
-  };
 }
 
 function endingTicks(weave: Weave, timeline: Timeline, end: number): number {

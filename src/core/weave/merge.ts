@@ -5,7 +5,7 @@ import { nameIn, type Weave } from './weave.ts';
 export type Merged = { weave: Weave; both: null } | { weave: null; both: string };
 
 /** Fields of a weave beside its lists. */
-const HEAD = ['title', 'bpm', 'meter', 'key', 'ending', 'endingBars', 'refused'] as const;
+const HEAD = ['title', 'bpm', 'meter', 'key', 'ending', 'endingBars'] as const;
 const HEAD_WORDS: Readonly<Record<(typeof HEAD)[number], string>> = {
   title: 'the title',
   bpm: 'the tempo',
@@ -13,7 +13,6 @@ const HEAD_WORDS: Readonly<Record<(typeof HEAD)[number], string>> = {
   key: 'the key',
   ending: 'the ending',
   endingBars: 'the ending',
-  refused: 'what was refused',
 };
 
 /**
@@ -44,8 +43,13 @@ export function mergedWeave(base: Weave, mine: Weave, theirs: Weave): Merged {
       told.push(`${nameIn(theirs.parts, one.part)} in "${nameIn(theirs.sections, one.section)}"`),
     order: null,
   });
+  const refused = mergedList(base.refused, mine.refused, theirs.refused, {
+    keyOf: (id) => id,
+    tell: () => undefined,
+    order: null,
+  });
   if (told.length > 0) return { weave: null, both: [...new Set(told)].join(', ') };
-  return { weave: { ...head, sections, parts, cells }, both: null };
+  return { weave: { ...head, sections, parts, cells, refused }, both: null };
 }
 
 function merged<Value>(base: Value, mine: Value, theirs: Value, tell: () => void): Value {

@@ -132,6 +132,10 @@ export function withCell(
   return { ...weave, cells: weave.cells.map((cell) => (changed(cell) ? change(cell) : cell)) };
 }
 
+export function withoutCell(weave: Weave, section: string, part: string): Weave {
+  return { ...weave, cells: weave.cells.filter((cell) => cell.section !== section || cell.part !== part) };
+}
+
 /** What a section or part is called. */
 export function nameIn(list: readonly { id: string; name: string }[], id: string): string {
   return list.find((one) => one.id === id)?.name ?? id;
@@ -160,4 +164,9 @@ export function withCellStep(cell: WeaveCell, name: RecipeStep['step'], step: Re
 /** How busy a cell is against its phrase, -3 to 3. */
 export function densityOf({ steps }: Pick<WeaveCell, 'steps'>): number {
   return activeStep({ version: 1, steps } as Recipe, 'density')?.level ?? 0;
+}
+
+/** How many octaves a cell is from its phrase. */
+export function octaveOf({ steps }: Pick<WeaveCell, 'steps'>): number {
+  return activeStep({ version: 1, steps } as Recipe, 'octave')?.by ?? 0;
 }

@@ -6,8 +6,7 @@ import {
   type StepReport,
 } from '../../core/normalize/recipe.ts';
 import { isPitched, type Clip } from '../../core/phrase/clip.ts';
-import { unitsOf } from '../../core/phrase/units.ts';
-import { inKeptKey, tonicChord, writtenChanges } from '../../core/reuse/child.ts';
+import { chordsPlayedOver, inKeptKey } from '../../core/reuse/child.ts';
 import { rootWay } from '../../core/through/degrees.ts';
 import type { Mend } from '../../core/through/mends.ts';
 import type { ThroughSetting, Way } from '../../core/through/pieces.ts';
@@ -60,15 +59,9 @@ export function targetKey({ key }: Pick<ThroughEdit, 'key'>, to: Changes, own: K
   return (key && parseKey(key)) || keyOfChanges(to, own ?? undefined);
 }
 
-/**
- * The chords a phrase was played over, in its own key; its tonic throughout where none are known. A line that was played alone
- * tells of no chords but by chance.
- */
+/** The chords a phrase was played over: those that were said, else its own. */
 export function playedOver(phrase: PhraseWire, { from }: Pick<ThroughEdit, 'from'>): WrittenChanges {
-  if (from !== null) return from;
-  const isAlone = phrase.takeParts === 1 && unitsOf(phrase.clip).every((unit) => unit.length === 1);
-  const known = isAlone ? '' : writtenChanges(phrase.changes, phrase.meterNumerator);
-  return known || tonicChord(phrase.takeKey);
+  return from ?? chordsPlayedOver(phrase);
 }
 
 /** Whether some phrases were cut from the same bars: they were played over the same chords. */

@@ -1,10 +1,19 @@
 import { packSwatch } from '../../core/phrase/swatch.ts';
 import { plural } from '../../core/words.ts';
-import { cellAt, densityOf, type Weave, type WeaveCell } from '../../core/weave/weave.ts';
+import { memo } from 'react';
+import {
+  cellAt,
+  densityOf,
+  octaveOf,
+  type Weave,
+  type WeaveCell,
+  type WeaveSection,
+} from '../../core/weave/weave.ts';
 import { RoleMark } from '../../ui/RoleMark.tsx';
 import { Swatch } from '../../ui/Swatch.tsx';
 import type { PhraseWire } from '../api/queries.ts';
-import type { Place } from './weave-edit.ts';
+import { useDropPlace } from './DragOnSheet.tsx';
+import type { Place } from './place.ts';
 
 /** A sheet of few bars is about so wide, a bar between these; a section no narrower than its name. In pixels. */
 const SHEET_WIDTH = 780;
@@ -47,31 +56,13 @@ export function WeaveSheet({
           <tr>
             <th className="sticky left-0 z-20 w-32 min-w-32 bg-paper" />
             {weave.sections.map((section) => (
-              <th
+              <SectionHead
                 key={section.id}
-                scope="col"
-                className="border-l border-thread-strong p-0 align-bottom font-normal"
-                style={{ minWidth: widths.get(section.id) }}
-              >
-                <button
-                  type="button"
-                  className={`grid w-full gap-0.5 rounded-t-[3px] px-2 py-1 text-left ${isHere(section.id, null) ? 'bg-select outline-2 -outline-offset-2 outline-ink' : 'hover:bg-sunk'}`}
-                  aria-pressed={isHere(section.id, null)}
-                  onClick={() => onPlace({ section: section.id, part: null })}
-                >
-                  <span className="flex items-baseline gap-2">
-                    <span className="truncate font-display text-base font-bold">{section.name}</span>
-                    <span className="text-xs whitespace-nowrap text-muted">
-                      {plural(section.bars, 'bar')}
-                      {section.times > 1 ? ` × ${section.times}` : ''}
-                    </span>
-                  </span>
-                  <span className="max-w-60 truncate text-xs text-muted" title={section.changes}>
-                    {section.changes || 'their own chords'}
-                  </span>
-                  <Energy level={section.energy} />
-                </button>
-              </th>
+                section={section}
+                width={widths.get(section.id)!}
+                isHere={isHere(section.id, null)}
+                onPlace={onPlace}
+              />
             ))}
           </tr>
         </thead>
@@ -95,27 +86,18 @@ export function WeaveSheet({
               {weave.sections.map((section) => {
                 const cell = cellAt(weave, section.id, part.id);
                 return (
-                  <td key={section.id} className="border-t border-l border-thread p-0.5">
-                    <button
-                      type="button"
-                      data-cell={`${section.id} ${part.id}`}
-                      aria-pressed={isHere(section.id, part.id)}
-                      className={`relative block h-13 w-full overflow-hidden rounded-[3px] text-left ${cell ? 'border border-rule bg-card' : 'border border-dashed border-thread'} ${isHere(section.id, part.id) ? 'outline-2 -outline-offset-1 outline-ink' : 'hover:border-ink'} ${cell?.muted ? 'opacity-40' : ''}`}
-                      onClick={() => onPlace({ section: section.id, part: part.id })}
-                    >
-                      <span className="sr-only">
-                        {part.name} in {section.name}: {cell ? '' : 'empty'}
-                      </span>
-                      {cell && (
-                        <CellFace
-                          cell={cell}
-                          phrase={phrases.get(cell.phrase)}
-                          width={widths.get(section.id)! - 16}
-                          told={told.has(`${section.id} ${part.id}`)}
-                        />
-                      )}
-                    </button>
-                  </td>
+                  <SheetCell
+                    key={section.id}
+                    section={section.id}
+                    part={part.id}
+                    label={`${part.name} in ${section.name}`}
+                    cell={cell}
+                    phrase={cell && phrases.get(cell.phrase)}
+                    width={widths.get(section.id)! - 16}
+                    isTold={told.has(`${section.id} ${part.id}`)}
+                    isHere={isHere(section.id, part.id)}
+                    onPlace={onPlace}
+                  />
                 );
               })}
             </tr>
@@ -125,6 +107,94 @@ export function WeaveSheet({
     </div>
   );
 }
+
+const SectionHead = memo(function SectionHead({
+  section,
+  width,
+  isHere,
+  onPlace,
+}: {
+  section: WeaveSection;
+  width: number;
+  isHere: boolean;
+  onPlace: (place: Place) => void;
+}) {
+  const { setNodeRef, isOver } = useDropPlace({ section: section.id, part: null });
+  const face = isOver ? DROP : isHere ? 'bg-select outline-2 -outline-offset-2 outline-ink' : 'hover:bg-sunk';
+  return (
+    <th
+      ref={setNodeRef}
+      scope="col"
+      className="border-l border-thread-strong p-0 align-bottom font-normal"
+      style={{ minWidth: width }}
+    >
+      <button
+        type="button"
+        className={`grid w-full gap-0.5 rounded-t-[3px] px-2 py-1 text-left ${face}`}
+        aria-pressed={isHere}
+        onClick={() => onPlace({ section: section.id, part: null })}
+      >
+        <span className="flex items-baseline gap-2">
+          <span className="truncate font-display text-base font-bold">{section.name}</span>
+          <span className="text-xs whitespace-nowrap text-muted">
+            {plural(section.bars, 'bar')}
+            {section.times > 1 ? ` × ${section.times}` : ''}
+          </span>
+        </span>
+        <span className="max-w-60 truncate text-xs text-muted" title={section.changes}>
+          {section.changes || 'their own chords'}
+        </span>
+        <Energy level={section.energy} />
+      </button>
+    </th>
+  );
+});
+
+/** Where what is dragged would fall. */
+const DROP = 'outline-2 -outline-offset-1 outline-indigo';
+
+/** A cell, drawn again only where something of it changed: a sheet has hundreds. */
+const SheetCell = memo(function SheetCell({
+  section,
+  part,
+  label,
+  cell,
+  phrase,
+  width,
+  isTold,
+  isHere,
+  onPlace,
+}: {
+  section: string;
+  part: string;
+  label: string;
+  cell: WeaveCell | undefined;
+  phrase: PhraseWire | undefined;
+  width: number;
+  isTold: boolean;
+  isHere: boolean;
+  onPlace: (place: Place) => void;
+}) {
+  const { setNodeRef, isOver } = useDropPlace({ section, part });
+  const outline = isOver ? DROP : isHere ? 'outline-2 -outline-offset-1 outline-ink' : 'hover:border-ink';
+  const face = cell ? 'border border-rule bg-card' : 'border border-dashed border-thread';
+  return (
+    <td ref={setNodeRef} className="border-t border-l border-thread p-0.5">
+      <button
+        type="button"
+        data-cell={`${section} ${part}`}
+        aria-pressed={isHere}
+        className={`relative block h-13 w-full overflow-hidden rounded-[3px] text-left ${face} ${outline} ${cell?.muted ? 'opacity-40' : ''}`}
+        onClick={() => onPlace({ section, part })}
+      >
+        <span className="sr-only">
+          {label}: {cell ? '' : 'empty'}
+        </span>
+        {cell && <CellFace cell={cell} phrase={phrase} width={width} told={isTold} />}
+      </button>
+    </td>
+  );
+});
 
 /** One to five stitches. */
 function Energy({ level }: { level: number }) {
@@ -139,10 +209,10 @@ function Energy({ level }: { level: number }) {
 
 function marksOf(cell: WeaveCell): string[] {
   const density = densityOf(cell);
-  const octave = cell.steps.find(({ step }) => step === 'octave') as { by: number } | undefined;
+  const octave = octaveOf(cell);
   return [
     density === 0 ? '' : density > 0 ? `busier ${density}` : `calmer ${-density}`,
-    octave ? `octave ${octave.by > 0 ? '+' : ''}${octave.by}` : '',
+    octave === 0 ? '' : `octave ${octave > 0 ? '+' : ''}${octave}`,
     cell.plain ? 'own chords' : '',
     cell.rounds === null ? '' : plural(cell.rounds, 'round'),
     cell.offset > 0 ? `from bar ${cell.offset + 1}` : '',

@@ -1,14 +1,15 @@
 import { useQueries, useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import type { Purpose } from '../../core/music/form.ts';
-import { inKeptKey, tonicChord, writtenChanges } from '../../core/reuse/child.ts';
+import { chordsPlayedOver, inKeptKey } from '../../core/reuse/child.ts';
 import type { Role } from '../../core/split/roles.ts';
-import { layWeave, type LaidWeave, type WovenPhrase } from '../../core/weave/lay.ts';
+import type { WovenPhrase } from '../../core/weave/cell.ts';
 import type { WeavePhrase } from '../../core/weave/proposals.ts';
 import type { Weave } from '../../core/weave/weave.ts';
 import type { PhraseListItem } from '../../server/library/search.ts';
 import { request } from '../api/client.ts';
 import { phraseQuery, type PhraseWire } from '../api/queries.ts';
+import { useLaidSheet, type LaidSheet } from './laid.ts';
 
 const known = new WeakMap<PhraseWire, WovenPhrase>();
 
@@ -19,8 +20,10 @@ const known = new WeakMap<PhraseWire, WovenPhrase>();
 function wovenOf(phrase: PhraseWire): WovenPhrase {
   const there = known.get(phrase);
   if (there) return there;
-  const written = writtenChanges(phrase.changes, phrase.meterNumerator) || tonicChord(phrase.takeKey);
-  const made = { clip: phrase.clip, from: inKeptKey(written, phrase.takeKey, phrase.clip) };
+  const made = {
+    clip: phrase.clip,
+    from: inKeptKey(chordsPlayedOver(phrase), phrase.takeKey, phrase.clip),
+  };
   known.set(phrase, made);
   return made;
 }
@@ -28,9 +31,11 @@ function wovenOf(phrase: PhraseWire): WovenPhrase {
 /** The phrases a weave has, as they come in; and the weave as it sounds, or why it cannot be laid. */
 export function useLaid(weave: Weave): {
   phrases: ReadonlyMap<string, PhraseWire>;
-  laid: LaidWeave | null;
+  laid: LaidSheet | null;
   problem: string | null;
   isLoading: boolean;
+  sheet: number;
+  settled: () => Promise<LaidSheet | null>;
 } {
   const ids = [...new Set(weave.cells.flatMap(({ phrase, fill }) => (fill ? [phrase, fill] : [phrase])))];
   const found = useQueries({ queries: ids.map((id) => ({ ...phraseQuery(id), retry: false })) });
@@ -40,16 +45,8 @@ export function useLaid(weave: Weave): {
   const phrases = useMemo(() => new Map(there.map((phrase) => [phrase.id, phrase])), [names]);
   const woven = useMemo(() => new Map([...phrases].map(([id, phrase]) => [id, wovenOf(phrase)])), [phrases]);
   const isLoading = found.some(({ isPending }) => isPending);
-  const result = useMemo(() => {
-    if (isLoading) return { laid: null, problem: null };
-    try {
-      return { laid: layWeave(weave, woven), problem: null };
-    } catch (error) {
-      if (error instanceof RangeError) return { laid: null, problem: error.message };
-      throw error;
-    }
-  }, [weave, woven, isLoading]);
-  return { phrases, isLoading, ...result };
+  const { number: sheet, ...result } = useLaidSheet(weave, isLoading ? null : woven);
+  return { phrases, isLoading, sheet, ...result };
 }
 
 /** Kept phrases of a role, those that suit the project first. */

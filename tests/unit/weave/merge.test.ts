@@ -82,3 +82,11 @@ test('merging with what did not change gives what did', () => {
     }),
   );
 });
+
+test('two windows that refuse other proposals: both stay refused', () => {
+  const refusing = (id: string): Weave => ({ ...base, refused: [id] });
+  assert.deepEqual(mergedWeave(base, refusing('ending'), refusing('crash b kit')).weave!.refused.toSorted(), [
+    'crash b kit',
+    'ending',
+  ]);
+});

@@ -16,7 +16,8 @@ import { writeMidiFile } from '../../../src/core/midi/write.ts';
 import { parseKey } from '../../../src/core/music/key.ts';
 import { steadyTimeline } from '../../../src/core/music/timeline.ts';
 import type { Clip } from '../../../src/core/phrase/clip.ts';
-import { layWeave, type WovenPhrase } from '../../../src/core/weave/lay.ts';
+import type { WovenPhrase } from '../../../src/core/weave/cell.ts';
+import { layWeave } from '../../../src/core/weave/lay.ts';
 import {
   newCell,
   newSection,
@@ -356,3 +357,33 @@ test(
     }
   },
 );
+
+test('property: a weave laid over the one before sounds as one laid anew, and parts that nothing changed in are the same objects', () => {
+  const names = ['groove', 'chords', 'rolled', 'bass'];
+  const change = fc.record({
+    cell: fc.nat(8),
+    phrase: fc.constantFrom(...names),
+    muted: fc.boolean(),
+    crash: fc.boolean(),
+    ending: fc.constantFrom('none', 'ring', 'slower', 'stop') as fc.Arbitrary<Weave['ending']>,
+    level: fc.constantFrom(0.5, 1),
+  });
+  fc.assert(
+    fc.property(fc.array(change, { minLength: 1, maxLength: 4 }), (changes) => {
+      let weave = weaveOf('A B A', {}, 2);
+      let laid = layWeave(weave, phrases);
+      for (const { cell, phrase, muted, crash, ending, level } of changes) {
+        const cells = weave.cells.with(cell, { ...weave.cells[cell]!, phrase, muted, crash });
+        const before = weave;
+        weave = { ...weave, cells, ending, parts: weave.parts.with(0, { ...weave.parts[0]!, level }) };
+        const next = layWeave(weave, phrases, laid);
+        assert.deepEqual(next, layWeave(weave, phrases));
+        const touched = new Set([weave.cells[cell]!.part, weave.parts[0]!.id]);
+        for (const [k, { part, clip }] of next.parts.entries())
+          if (before.ending === ending && !touched.has(part.id)) assert.equal(clip, laid.parts[k]!.clip);
+        laid = next;
+      }
+    }),
+    { numRuns: 40 },
+  );
+});

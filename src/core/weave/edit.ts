@@ -3,18 +3,13 @@ import {
   newCell,
   newSection,
   sectionNames,
+  withCell,
   type Weave,
   type WeaveCell,
   type WeavePart,
   type WeaveSection,
-} from '../../core/weave/weave.ts';
-import type { Role } from '../../core/split/roles.ts';
-
-/** Where a person stands on the sheet: a cell, or (without a part) a section's head, or (without a section) a part's. */
-export interface Place {
-  section: string | null;
-  part: string | null;
-}
+} from './weave.ts';
+import type { Role } from '../split/roles.ts';
 
 /** An id no other section or part of the weave has. */
 function newId(weave: Weave, kind: 's' | 'p'): string {
@@ -80,16 +75,51 @@ export function withPhrase(weave: Weave, section: string, part: string, phrase: 
   return { ...weave, cells: [...weave.cells.filter((one) => one !== cell), next] };
 }
 
-export function withoutCell(weave: Weave, section: string, part: string): Weave {
-  return { ...weave, cells: weave.cells.filter((cell) => cell.section !== section || cell.part !== part) };
+/** What a cell plays instead; what is done to it there stays, as for a copy of its own. */
+export function withCopy(weave: Weave, section: string, part: string, phrase: string): Weave {
+  return withCell(weave, section, part, (cell) => ({ ...cell, phrase }));
 }
 
-/** The place a step away on the sheet, heads of sections above and of parts at the left. */
-export function placeFrom(weave: Weave, { section, part }: Place, across: number, down: number): Place {
-  const columns = [null, ...weave.sections.map(({ id }) => id)];
-  const rows = [null, ...weave.parts.map(({ id }) => id)];
-  const clamp = (at: number, length: number) => Math.min(length - 1, Math.max(0, at));
-  const column = columns[clamp(columns.indexOf(section) + across, columns.length)]!;
-  const row = rows[clamp(rows.indexOf(part) + down, rows.length)]!;
-  return column === null && row === null ? { section, part } : { section: column, part: row };
+/** How many cells a phrase is used in. */
+export function placesOf({ cells }: Pick<Weave, 'cells'>, phrase: string): number {
+  return cells.filter((cell) => cell.phrase === phrase).length;
+}
+
+/** Every cell that a phrase is used in, changed alike. */
+export function withCellsOf(weave: Weave, phrase: string, change: Partial<WeaveCell>): Weave {
+  return {
+    ...weave,
+    cells: weave.cells.map((cell) => (cell.phrase === phrase ? { ...cell, ...change } : cell)),
+  };
+}
+
+/** A phrase all along a part: in the place of what it plays, or in every section where it plays nothing yet. */
+export function withPhraseInPart(weave: Weave, part: string, phrase: string): Weave {
+  const playing = weave.sections.filter(({ id }) => cellAt(weave, id, part));
+  const sections = playing.length > 0 ? playing : weave.sections;
+  return sections.reduce((now, { id }) => withPhrase(now, id, part, phrase), weave);
+}
+
+/** A phrase that falls onto the sheet, as far as its part has to be found. */
+export interface Falling {
+  id: string;
+  name: string;
+  role: Role;
+}
+
+/**
+ * Phrases put into a section, each in the first part of its role that plays nothing there; a part more where there is none. A
+ * sheaf falls in whole.
+ */
+export function withPhrasesIn(weave: Weave, section: string, phrases: readonly Falling[]): Weave {
+  return phrases.reduce((now, { id, role }) => {
+    const free = now.parts.find((part) => part.role === role && !cellAt(now, section, part.id));
+    const made = free ? { weave: now, id: free.id } : withNewPart(now, role, nameOfNew(now, role));
+    return withPhrase(made.weave, section, made.id, id);
+  }, weave);
+}
+
+function nameOfNew(weave: Weave, role: Role): string {
+  const alike = weave.parts.filter((part) => part.role === role).length;
+  return alike === 0 ? role : `${role} ${alike + 1}`;
 }
