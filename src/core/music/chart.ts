@@ -32,7 +32,7 @@ export class ChartError extends Error {
  */
 export function parseChart(text: string, beatsPerBar: number): ChartChord[][] {
   const bars: ChartChord[][] = [];
-  for (const bar of writtenBars(text)) {
+  for (const bar of chartSections(text).flatMap((section) => section.bars)) {
     const symbols = bar.trim().split(/\s+/).filter(Boolean);
     const number = bars.length + 1;
     if (symbols.length === 0) throw new ChartError(`Bar ${number} of the chart has no chord.`);
@@ -56,26 +56,33 @@ export function parseChart(text: string, beatsPerBar: number): ChartChord[][] {
   return bars;
 }
 
-/** The bars as they are played: sections in the order of the form, repeats written out. */
-function writtenBars(text: string): string[] {
+/** A section of a chart where it is played, its bars as they are written; without a name where it has none. */
+export interface ChartSection {
+  name: string;
+  bars: string[];
+}
+
+/** The sections of a chart as they are played: in the order of the form, repeats written out. @throws ChartError */
+export function chartSections(text: string): ChartSection[] {
   const lines = text
     .split(/[;\n]+/)
     .map((line) => line.trim())
     .filter(Boolean);
-  const named = new Map<string, string[]>();
+  const named = new Map<string, ChartSection>();
   let form: string[] | null = null;
   const plain: string[] = [];
   for (const line of lines) {
     const [, name, rest] = /^([A-Za-z][\w ]{0,20}?)\s*:(?!\|)\s*(.*)$/.exec(line) ?? [];
     if (name?.toLowerCase() === 'form') form = rest!.split(/[\s,]+/).filter(Boolean);
-    else if (name) named.set(name, barsOfLine(rest!));
+    else if (name) named.set(name, { name, bars: barsOfLine(rest!) });
     else plain.push(...barsOfLine(line));
   }
-  if (named.size === 0) return plain;
+  const first = plain.length > 0 ? [{ name: '', bars: plain }] : [];
+  if (named.size === 0) return first;
   const order = form ?? [...named.keys()];
   return [
-    ...plain,
-    ...order.flatMap((name) => {
+    ...first,
+    ...order.map((name) => {
       const section = named.get(name);
       if (!section) throw new ChartError(`The form asks for ${name}, and the chart has no such section.`);
       return section;

@@ -1,8 +1,7 @@
+import { isChart, sectionsTyped } from './sections-of.ts';
 import {
   cellAt,
   newCell,
-  newSection,
-  sectionNames,
   withCell,
   type Weave,
   type WeaveCell,
@@ -17,17 +16,22 @@ function newId(weave: Weave, kind: 's' | 'p'): string {
   for (let k = 1; ; k++) if (!taken.has(`${kind}${k}`)) return `${kind}${k}`;
 }
 
-/** The sections as they are typed; what is named like one that was there begins as it. */
+/**
+ * The sections as they are typed, by name or as a chart with its form; what is named like one that was there begins as it.
+ * @throws ChartError where a chart cannot be read
+ */
 export function withForm(weave: Weave, text: string): Weave {
   const left = [...weave.sections];
   let next: Weave = { ...weave, sections: [] };
   const cells: WeaveCell[] = [];
-  for (const name of sectionNames(text)) {
+  for (const typed of sectionsTyped(text, weave.meter.numerator)) {
+    const { name } = typed;
     const at = left.findIndex((one) => one.name === name);
     const like = weave.sections.find((one) => one.name === name);
     const own = at >= 0 ? left.splice(at, 1)[0]! : null;
     const id = own?.id ?? newId({ ...weave, sections: [...weave.sections, ...next.sections] }, 's');
-    next = { ...next, sections: [...next.sections, own ?? { ...(like ?? newSection(id, name)), id, name }] };
+    const said = isChart(text) ? { bars: typed.bars, changes: typed.changes } : {};
+    next = { ...next, sections: [...next.sections, { ...(own ?? like ?? typed), ...said, id, name }] };
     const from = own ?? like;
     if (from)
       cells.push(

@@ -76,6 +76,11 @@ export const newWeaveSchema = object({
 
 export const weaveChangeSchema = object({ base: weaveSchema.required(), weave: weaveSchema.required() });
 
+export const weaveOfTakeSchema = object({
+  withParts: boolean().required(),
+  projectId: string().uuid().nullable().defined(),
+});
+
 export const weaveAsideSchema = object({ aside: boolean().required() });
 
 /** A weave whose cells have steps that can be applied. @throws RecipeError */

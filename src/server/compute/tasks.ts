@@ -2,6 +2,7 @@ import { accompaniments } from '../../core/catalog/accompany.ts';
 import { recordedTake } from './recorded-take.ts';
 import { changesOfBars } from './changes-of-bars.ts';
 import { cutPhrases, keptAlready, stepsDone, wholeOf } from './cut-phrases.ts';
+import { takeForm } from './form-of-take.ts';
 import { habitsIn, habitMoveFor } from './habits-of-take.ts';
 import { likenesses } from './likenesses.ts';
 import { accountAgain, movedTake } from './moved-take.ts';
@@ -34,6 +35,7 @@ export const TASKS = {
   readingFor,
   recordedTake,
   stepsDone,
+  takeForm,
   takenFile,
   wholeOf,
 };

@@ -452,6 +452,37 @@ export const basketItems = pgTable(
   ],
 );
 
+/** What has left: a row a pack, so that what comes back is known, and what went where can be drawn. */
+export const packs = pgTable(
+  'packs',
+  {
+    id: id(),
+    /** Null where its basket is no longer there. */
+    basketId: uuid('basket_id').references(() => baskets.id, { onDelete: 'set null' }),
+    title: text('title').notNull(),
+    madeAt: timestamp('made_at', { withTimezone: true }).notNull(),
+  },
+  (table) => [index('packs_basket').on(table.basketId)],
+);
+
+/** The phrases of a pack, as they were: another hash now says that a phrase has changed since. */
+export const packItems = pgTable(
+  'pack_items',
+  {
+    packId: uuid('pack_id')
+      .notNull()
+      .references(() => packs.id, { onDelete: 'cascade' }),
+    phraseId: uuid('phrase_id')
+      .notNull()
+      .references(() => phrases.id, { onDelete: 'cascade' }),
+    hash: text('hash').notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.packId, table.phraseId] }),
+    index('pack_items_phrase').on(table.phraseId),
+  ],
+);
+
 /** How everything in the library is kept: one row. */
 export const houses = pgTable('houses', {
   id: integer('id').primaryKey(),

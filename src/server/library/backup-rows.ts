@@ -26,6 +26,8 @@ export const TABLES = [
   schema.phraseTags,
   schema.baskets,
   schema.basketItems,
+  schema.packs,
+  schema.packItems,
   schema.jobs,
   schema.jobItems,
   schema.houses,

@@ -12,6 +12,8 @@ import {
   basketItems,
   baskets,
   contributors,
+  packItems,
+  packs,
   phraseContents,
   phrases,
   projects,
@@ -19,7 +21,7 @@ import {
   takes,
 } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
-import { wholeColumns, withContent, type WholePhrase } from './phrase-rows.ts';
+import { hashOfPhrase, wholeColumns, withContent, type WholePhrase } from './phrase-rows.ts';
 import { clipOfRow } from './phrases.ts';
 import { tagsOf } from './tags.ts';
 import type { Project } from './projects.ts';
@@ -155,14 +157,25 @@ async function checkPhrases(db: Db, ids: readonly string[]): Promise<void> {
   }
 }
 
-/** A hand-off as one ZIP. `madeAt` is an ISO time. */
+/** A hand-off as one ZIP, and kept in mind as what has left. `madeAt` is an ISO time. */
 export async function packBasket(
   db: Db,
   id: string,
   madeAt: string,
 ): Promise<{ title: string; bytes: Uint8Array }> {
-  const { handOff } = await loadBasket(db, id, madeAt);
-  return { title: handOff.title, bytes: await compute('packedHandOff', handOff) };
+  const { handOff, items } = await loadBasket(db, id, madeAt);
+  const bytes = await compute('packedHandOff', handOff);
+  const packId = randomUUID();
+  await db.transaction(async (tx) => {
+    await tx
+      .insert(packs)
+      .values({ id: packId, basketId: id, title: handOff.title, madeAt: new Date(madeAt) });
+    if (items.length > 0)
+      await tx
+        .insert(packItems)
+        .values(items.map(({ row }) => ({ packId, phraseId: row.id, hash: hashOfPhrase(row) })));
+  });
+  return { title: handOff.title, bytes };
 }
 
 async function loadBasket(db: Db, id: string, madeAt: string) {

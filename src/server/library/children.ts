@@ -1,4 +1,4 @@
-import { createHash, randomUUID } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import { desc, eq, inArray, ne, and, sql } from 'drizzle-orm';
 import { parseRecipe } from '../../core/normalize/parse.ts';
 import { activeStep, isReuse, type Recipe } from '../../core/normalize/recipe.ts';
@@ -8,7 +8,7 @@ import type { Db } from '../db/client.ts';
 import { phraseContents, phraseParents, phrases, sheaves, takes } from '../db/schema.ts';
 import { LibraryError } from './errors.ts';
 import { sourceOfRow } from './phrase-content.ts';
-import { insertPhrases, withContent, type WholePhrase } from './phrase-rows.ts';
+import { hashOfPhrase, insertPhrases, withContent } from './phrase-rows.ts';
 import { openPhrase, rewritePhrase, savePhrase, type PhraseDetail } from './phrases.ts';
 import { addTags, cleanTags, tagsOf } from './tags.ts';
 
@@ -26,15 +26,6 @@ export interface ChildrenRequest {
   sheafName?: string | undefined;
   tags: string[];
   projectId: string | null;
-}
-
-/** What stands in a phrase: where another stands there now, its children are told. */
-export function hashOfPhrase({
-  notes,
-  controls,
-  timeline,
-}: Pick<WholePhrase, 'notes' | 'controls' | 'timeline'>): string {
-  return createHash('sha256').update(notes).update(controls).update(JSON.stringify(timeline)).digest('hex');
 }
 
 /**

@@ -5,13 +5,13 @@ import { writeMidiFile } from '../../core/midi/write.ts';
 import type { Key } from '../../core/music/key.ts';
 import { barTicks, steadyTimeline } from '../../core/music/timeline.ts';
 import { LIBRARY_PPQ as PPQ } from '../../core/normalize/resolution.ts';
+import { strictestRights } from '../../core/phrase/rights.ts';
 import type { Library } from '../db/client.ts';
 import type { Role } from '../../core/split/roles.ts';
 import { parts, phraseParents } from '../db/schema.ts';
-import { hashOfPhrase } from './children.ts';
 import { LibraryError, notFound } from './errors.ts';
 import { makePhrases } from './make-phrases.ts';
-import { wholePhrase } from './phrase-rows.ts';
+import { hashOfPhrase, wholePhrase } from './phrase-rows.ts';
 import { moveOnTake } from './take-moves.ts';
 import { takeIn } from './takes.ts';
 
@@ -56,7 +56,7 @@ export async function keepMade(
     request.parentIds.map(async (id) => {
       const row = await wholePhrase(library.db, id);
       if (!row) throw notFound('phrase');
-      return { id, hash: hashOfPhrase(row) };
+      return { id, hash: hashOfPhrase(row), rights: row.rights };
     }),
   );
   const midi = tracksToMidi(
@@ -79,7 +79,8 @@ export async function keepMade(
     fileName: `${name}.mid`,
     name,
     source: MADE_HERE,
-    rights: 'own work',
+    // What is made of nobody's phrases is one's own; of others it is as free as the strictest of them.
+    rights: parents.length > 0 ? strictestRights(parents.map(({ rights }) => rights)) : 'own work',
   });
   const takeId = takeIds[0]!;
   // What was made is known: neither its key nor its roles have to be found.

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { eq, getTableColumns } from 'drizzle-orm';
 import type { Db } from '../db/client.ts';
 import { phraseContents, phraseMarks, phrases } from '../db/schema.ts';
@@ -25,6 +26,15 @@ export async function wholePhrase(db: Db, id: string): Promise<WholePhrase | und
     .innerJoin(phraseContents, withContent)
     .where(eq(phrases.id, id));
   return found;
+}
+
+/** What stands in a phrase: where another stands there now, its children are told. */
+export function hashOfPhrase({
+  notes,
+  controls,
+  timeline,
+}: Pick<WholePhrase, 'notes' | 'controls' | 'timeline'>): string {
+  return createHash('sha256').update(notes).update(controls).update(JSON.stringify(timeline)).digest('hex');
 }
 
 /** Writes phrases that were made, with what each is made of and compared by. For a transaction. */

@@ -1,6 +1,7 @@
 import equal from 'fast-deep-equal';
 import { useEffect, useState } from 'react';
 import { secondsOfWeave } from '../../core/exchange/weave-files.ts';
+import { ChartError } from '../../core/music/chart.ts';
 import { withForm } from '../../core/weave/edit.ts';
 import { WEAVE_ENDINGS, type Weave, type WeaveEnding } from '../../core/weave/weave.ts';
 import { plural } from '../../core/words.ts';
@@ -27,10 +28,18 @@ export function WeaveHead({
     .join(weave.sections.some(({ name }) => /\s/.test(name)) ? ', ' : ' ');
   const [form, setForm] = useState(written);
   useEffect(() => setForm(written), [written]);
+  const [problem, setProblem] = useState<string | null>(null);
   const take = () => {
     if (form.trim() === '' || form === written) return;
-    set((old) => withForm(old, form), 'the form');
-    onPlace({ section: null, part: null });
+    try {
+      const formed = withForm(weave, form);
+      set(() => formed, 'the form');
+      onPlace({ section: formed.sections[0]?.id ?? null, part: null });
+      setProblem(null);
+    } catch (error) {
+      if (!(error instanceof ChartError)) throw error;
+      setProblem(error.message);
+    }
   };
   const seconds = laid ? secondsOfWeave(laid) : 0;
   const isSaved = equal(weave, history.base);
@@ -46,7 +55,7 @@ export function WeaveHead({
         <input
           className="field h-7 w-44"
           aria-label="Form"
-          title="Sections as they follow, such as A A B A, or verse, refrain"
+          title="Sections as they follow, such as A A B A, or a chart: A: Dm | A7; B: Gm | C; form: A A B A"
           value={form}
           onChange={({ target }) => setForm(target.value)}
           onBlur={take}
@@ -78,6 +87,11 @@ export function WeaveHead({
       <div className="ml-auto">
         <UndoButtons history={history} />
       </div>
+      {problem && (
+        <p className="w-full text-sm text-madder" role="alert">
+          {problem}
+        </p>
+      )}
     </div>
   );
 }

@@ -4,13 +4,17 @@ import { Link, useNavigate } from 'react-router';
 import { keyName } from '../../core/music/key.ts';
 import { keyOfProject } from '../../core/reuse/in-project.ts';
 import { plural } from '../../core/words.ts';
-import { ENDING_BARS, newSection, sectionNames, type Weave } from '../../core/weave/weave.ts';
+import { ChartError } from '../../core/music/chart.ts';
+import { sectionsTyped } from '../../core/weave/sections-of.ts';
+import { ENDING_BARS, type Weave, type WeaveSection } from '../../core/weave/weave.ts';
 import type { WeaveDetail, WeaveItem } from '../../server/library/weaves.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
+import { SearchField } from '../../ui/SearchField.tsx';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { request, sendJson } from '../api/client.ts';
-import { renew, tellProblem, type Wire } from '../api/queries.ts';
+import { renew, tellProblem, useTakeList, type Wire } from '../api/queries.ts';
+import { useLayOut } from '../shared/takes/lay-out.ts';
 import { useCurrentProject } from '../shared/project.ts';
 
 /** The weaves of the library, and a new one begun by its form. */
@@ -23,16 +27,21 @@ export default function WeavesView() {
   const project = useCurrentProject();
   const [title, setTitle] = useState('');
   const [form, setForm] = useState('A A B A');
+  const [unread, setUnread] = useState<string | null>(null);
   if (isPending) return <Busy what="Looking for weaves" />;
   if (error) return <EmptyState title="The weaves could not be loaded">{error.message}</EmptyState>;
   const begin = () => {
     const key = project && keyOfProject(project);
+    const meter = { numerator: project?.meterNumerator ?? 4, denominator: project?.meterDenominator ?? 4 };
+    const sections = sectionsOrWhy(form, meter.numerator);
+    if (typeof sections === 'string') return setUnread(sections);
+    setUnread(null);
     const weave: Weave = {
       title: title.trim() || (project ? project.name : 'Weave'),
       bpm: project?.bpm ?? 100,
-      meter: { numerator: project?.meterNumerator ?? 4, denominator: project?.meterDenominator ?? 4 },
+      meter,
       key: key ? keyName(key) : '',
-      sections: sectionNames(form).map((name, k) => newSection(`s${k + 1}`, name)),
+      sections,
       ...{ parts: [], cells: [], ending: 'none', endingBars: ENDING_BARS, refused: [] },
     };
     void sendJson<WeaveDetail>('POST', '/api/weaves', { weave, projectId: project?.id ?? null }).then(
@@ -76,13 +85,25 @@ export default function WeavesView() {
             className="field w-64"
             value={form}
             placeholder="A A B A, or verse, refrain"
+            title="Names as they follow, or a chart: A: Dm | A7; B: Gm | C; form: A A B A"
             onChange={({ target }) => setForm(target.value)}
           />
         </label>
-        <Button kind="primary" type="submit" disabled={sectionNames(form).length === 0}>
+        <Button kind="primary" type="submit" disabled={form.trim() === ''}>
           Begin a weave
         </Button>
+        {project?.chords && (
+          <Button onClick={() => setForm(project.chords)} title={project.chords}>
+            The chart of {project.name}
+          </Button>
+        )}
+        {unread && (
+          <p className="w-full text-sm text-madder" role="alert">
+            {unread}
+          </p>
+        )}
       </form>
+      <TakeChoice />
       <ul className="mt-5">
         {data.map(({ id, title: name, projectName, sections, parts }) => (
           <li key={id} className="flex items-baseline gap-3 border-t border-rule py-2">
@@ -107,5 +128,56 @@ export default function WeavesView() {
         ))}
       </ul>
     </div>
+  );
+}
+
+/** Sections as they are typed; a sentence where a chart cannot be read. */
+function sectionsOrWhy(form: string, beatsPerBar: number): WeaveSection[] | string {
+  try {
+    return sectionsTyped(form, beatsPerBar);
+  } catch (error) {
+    if (error instanceof ChartError) return error.message;
+    throw error;
+  }
+}
+
+/** So many takes are offered: who looks for another types its name. */
+const MOST_TAKES = 6;
+
+/** A sheet laid out as a take was: the newest takes, and those that are looked for. */
+function TakeChoice() {
+  const [search, setSearch] = useState('');
+  const { data } = useTakeList(`limit=${MOST_TAKES}&search=${encodeURIComponent(search)}`);
+  const layOut = useLayOut();
+  const takes = data?.pages[0]?.takes.slice(0, MOST_TAKES) ?? [];
+  return (
+    <details className="mt-4">
+      <summary className="min-h-6 cursor-pointer">Or laid out as a take was</summary>
+      <div className="mt-2 grid max-w-xl gap-2">
+        <SearchField label="Find a take" placeholder="Name of a take" value={search} onChange={setSearch} />
+        {takes.length === 0 && <p className="text-sm text-muted">No take is called that.</p>}
+        <ul>
+          {takes.map(({ id, name }) => (
+            <li key={id} className="flex items-center gap-2 border-t border-thread py-1">
+              <span className="min-w-0 flex-1 truncate">{name}</span>
+              <Button
+                small
+                disabled={layOut.isPending}
+                onClick={() => layOut.mutate({ takeId: id, withParts: true })}
+              >
+                With its parts<span className="sr-only"> of {name}</span>
+              </Button>
+              <Button
+                small
+                disabled={layOut.isPending}
+                onClick={() => layOut.mutate({ takeId: id, withParts: false })}
+              >
+                Only its sections<span className="sr-only"> of {name}</span>
+              </Button>
+            </li>
+          ))}
+        </ul>
+      </div>
+    </details>
   );
 }

@@ -7,6 +7,7 @@ import { FileLink } from '../../../ui/ButtonLink.tsx';
 import { Facts } from '../../../ui/Ticket.tsx';
 import type { TakeWire } from '../../api/queries.ts';
 import { EditDialog } from '../../shared/takes/EditDialog.tsx';
+import { useLayOut } from '../../shared/takes/lay-out.ts';
 import { useTakeChanges } from '../../shared/takes/bulk.ts';
 import { AccountList, accountWords } from '../../shared/takes/AccountList.tsx';
 import type { BarRange } from '../../shared/takes/strand-columns.ts';
@@ -25,6 +26,7 @@ export function TakeAbout({
   onEditing: (on: boolean) => void;
 }) {
   const changes = useTakeChanges();
+  const layOut = useLayOut();
   const { capture, asked, account } = row;
   const guess = guessWords(row.guesses);
   const change = (what: string, now: Parameters<typeof changes.mutate>[0]['change']) =>
@@ -39,6 +41,24 @@ export function TakeAbout({
           <AccountList account={account} takeId={row.id} />
         </section>
       )}
+      <section aria-label="As a weave">
+        <h2 className="mb-1">As a weave</h2>
+        <p className="text-sm text-muted">
+          Its sections side by side, where a part is replaced by a phrase that is found by ear.
+        </p>
+        <div className="mt-1.5 flex flex-wrap gap-1.5">
+          {([true, false] as const).map((withParts) => (
+            <Button
+              key={String(withParts)}
+              small
+              disabled={layOut.isPending}
+              onClick={() => layOut.mutate({ takeId: row.id, withParts })}
+            >
+              {withParts ? 'Lay out with its parts' : 'Only its sections'}
+            </Button>
+          ))}
+        </div>
+      </section>
       <section>
         <h2 className="mb-1">Where it comes from</h2>
         <Facts
