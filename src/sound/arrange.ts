@@ -6,7 +6,7 @@ import { keyLabel } from '../core/music/key.ts';
 import { throughOthers } from '../core/normalize/through.ts';
 import { inProject, keyOfProject, type ProjectSetting } from '../core/reuse/in-project.ts';
 import { speedAt, type Layer } from './layers.ts';
-import { passSeconds, soundProgram, type Lane } from './program.ts';
+import { nextBarLine, passSeconds, soundProgram, type Lane } from './program.ts';
 
 /** The project in whose key and tempo things can be heard. */
 export interface HeardProject extends ProjectSetting {
@@ -80,6 +80,27 @@ export function alone(listening: Listening, state: HowHeard, fromTick: number): 
     },
   };
   return { layers: [layer], tempo: state.tempo ?? own, bar: 0, round: 0 };
+}
+
+/**
+ * A layer that ends at its next bar line, and the changed version of what it plays, which goes on from there on the same channels.
+ * `now` and `ahead` are seconds of the clock: the line is at least so far ahead.
+ */
+export function changedAtBar(
+  layer: Layer,
+  listening: Listening,
+  state: HowHeard,
+  { now, ahead }: { now: number; ahead: number },
+): Layer[] {
+  const line = nextBarLine(layer.program, layer.playing, Math.max(0, now + ahead - layer.from));
+  const at = layer.from + line.seconds;
+  // Behind the last bar of what is heard once nothing comes any more.
+  if (!layer.playing.loop && line.tick === 0) return [layer];
+  const next = alone(listening, state, line.tick).layers[0]!;
+  return [
+    { ...layer, until: at },
+    { ...next, from: at },
+  ];
 }
 
 /** The first channels (`freeChannel`), behind the pins', that what is tried has in turn: the old one's ends do not reach the new one. */

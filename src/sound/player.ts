@@ -4,6 +4,7 @@ import { bpmOf, tempoAt } from '../core/music/timeline.ts';
 import {
   alone,
   besidePins,
+  changedAtBar,
   TRIED_ON,
   triedLayer,
   type Arranged,
@@ -164,12 +165,17 @@ export function offer(listening: Listening): void {
   if (state === 'silent' || state === 'failed') usePlayer.setState({ listening });
 }
 
-/** Takes over a changed version of what is in the bar: goes on at the same place where it sounds. */
-export function refresh(listening: Listening): void {
-  const { listening: now, state } = usePlayer.getState();
+/**
+ * Takes over a changed version of what is in the bar: goes on at the same place where it sounds, at once or (where nothing is
+ * pinned) from the next bar line on.
+ */
+export function refresh(listening: Listening, change: 'once' | 'bar' = 'once'): void {
+  const { listening: now, state, pins } = usePlayer.getState();
   if (now?.id !== listening.id) return;
   usePlayer.setState({ listening });
-  if (state === 'playing') void start(positionTick());
+  if (state !== 'playing') return;
+  if (change === 'bar' && pins.length === 0 && performing) goOnFromBar(performing, listening);
+  else void start(positionTick());
 }
 
 /** Changes how things are heard; what sounds goes on at the same place, changed. */
@@ -286,19 +292,39 @@ function tryNext(now: Performance, listening: Listening): void {
   usePlayer.setState({ waiting: listening.id });
 }
 
+/** So long writing an arrangement as messages may take, in seconds. */
+const WHILE_WRITTEN = 0.5;
+
+/** Goes on with a changed version of what sounds alone, from the next bar line. What would have begun there has not: it is left out. */
+function goOnFromBar(now: Performance, listening: Listening): void {
+  // A whole arrangement takes a while to be written as messages: what comes meanwhile is handed over first.
+  sendDue(WHILE_WRITTEN);
+  const seconds = now.synth.now() - now.startedAt;
+  const begun = now.layers.filter(({ from, until }) => from <= now.sentUntil && until > seconds);
+  now.layers = [
+    ...begun.slice(0, -1),
+    ...changedAtBar(begun.at(-1)!, listening, usePlayer.getState(), {
+      now: seconds,
+      // What was sent ahead has its end already.
+      ahead: Math.max(IN_TIME, now.sentUntil - seconds + APART),
+    }),
+  ];
+}
+
 /** A clock that goes on in the background; told how often in milliseconds, 0 stops it. */
-export function startTicker(onTick = sendDue): Worker {
+export function startTicker(onTick: () => void = () => sendDue()): Worker {
   const worker = new Worker(new URL('./ticker.ts', import.meta.url), { type: 'module' });
   worker.onmessage = onTick;
   return worker;
 }
 
-function sendDue(): void {
+/** Hands over what is due, and what comes within `ahead` seconds. */
+function sendDue(ahead?: number): void {
   if (!performing) return;
   const { synth, layers, startedAt, sentUntil, send } = performing;
   const now = synth.now() - startedAt;
-  const hasPins = layers.length > 1;
-  const until = now + (hasPins ? IN_TIME : AHEAD);
+  const hasPins = layers.some(({ isPin }) => isPin);
+  const until = now + (ahead ?? (hasPins ? IN_TIME : AHEAD));
   if (until > sentUntil) {
     const { muted } = usePlayer.getState();
     for (const { bytes, lane, seconds } of messagesOfLayers(layers, sentUntil, until)) {
@@ -309,6 +335,9 @@ function sendDue(): void {
   }
   const { waiting } = usePlayer.getState();
   if (waiting !== null && current(performing, now)?.id === waiting) usePlayer.setState({ waiting: null });
-  const [{ program, playing }] = layers as [Layer];
-  if (!hasPins && !playing.loop && tickAt(program, playing, now) >= program.length) stop();
+  // What has ended, and has had its endings, is done with.
+  performing.layers = layers.filter((layer) => layer.until > performing!.sentUntil - EVERY);
+  const last = layers.at(-1)!;
+  const { program, playing } = last;
+  if (!hasPins && !playing.loop && tickAt(program, playing, now - last.from) >= program.length) stop();
 }

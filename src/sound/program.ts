@@ -1,6 +1,13 @@
 import { CONTROLLER, STATUS } from '../core/midi/smf.ts';
 import { GM_DRUM_CHANNEL } from '../core/midi/gm.ts';
-import { secondsToTicks, ticksToSeconds, type Timeline } from '../core/music/timeline.ts';
+import {
+  barStart,
+  lastNotAbove,
+  positionAt,
+  secondsToTicks,
+  ticksToSeconds,
+  type Timeline,
+} from '../core/music/timeline.ts';
 import { UNPITCHED, type Role } from '../core/split/roles.ts';
 import { withPickupBar } from '../core/normalize/pickup.ts';
 import { setResolution } from '../core/normalize/resolution.ts';
@@ -138,6 +145,32 @@ export function passSeconds(program: SoundProgram, speed: number): number {
   return ticksToSeconds(program.timeline, program.length) / speed;
 }
 
+/** Place of the first message at a tick or later. */
+function firstNotBelow(messages: readonly TimedMessage[], tick: number): number {
+  if (!(messages.length > 0 && messages[0]!.tick < tick)) return 0;
+  return lastNotAbove(messages.length, (k) => messages[k]!.tick, tick - 1e-9) + 1;
+}
+
+/** The next bar line from some seconds after playing began, or later: when it comes, and its tick in the pass. */
+export function nextBarLine(
+  program: SoundProgram,
+  playing: Playing,
+  seconds: number,
+): { seconds: number; tick: number } {
+  const { timeline, length } = program;
+  const { speed, fromTick } = playing;
+  const pass = passSeconds(program, speed);
+  const lead = ticksToSeconds(timeline, fromTick) / speed;
+  const round = pass > 0 ? Math.floor((seconds + lead) / pass + 1e-9) : 0;
+  const within = Math.max(0, (seconds + lead - round * pass) * speed);
+  const at = secondsToTicks(timeline, within);
+  // Rounding must not lose a line that is just reached.
+  const { bar } = positionAt(timeline, Math.max(0, at - 1));
+  const line = at <= 1 ? 0 : barStart(timeline, bar + 1);
+  const place = ticksToSeconds(timeline, Math.min(line, length)) / speed;
+  return { seconds: round * pass + place - lead, tick: line >= length ? 0 : line };
+}
+
 /**
  * The messages due from one moment to before another, in seconds since playing began at `fromTick`. In a
  * loop the end of one pass and the start of the next are the same moment: what ends, ends, what begins,
@@ -153,7 +186,10 @@ export function messagesDue(program: SoundProgram, playing: Playing, from: numbe
   const lastPass = playing.loop ? Math.floor((to + lead) / pass) : 0;
   for (let n = firstPass; n <= lastPass; n++) {
     const offset = n * pass - lead;
-    for (const message of messages) {
+    // A whole arrangement has a hundred thousand messages, and is asked for its next 100 ms forty times a second.
+    const early = secondsToTicks(timeline, Math.max(0, from - offset) * playing.speed) - 1;
+    for (let k = firstNotBelow(messages, early); k < messages.length; k++) {
+      const message = messages[k]!;
       if (n === 0 && message.tick < playing.fromTick) continue;
       const seconds =
         message.tick >= length

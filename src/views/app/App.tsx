@@ -23,6 +23,7 @@ const ThroughView = lazy(() => import('../reuse/ThroughView.tsx'));
 const ChangesView = lazy(() => import('../reuse/ChangesView.tsx'));
 const WeavesView = lazy(() => import('../weave/WeavesView.tsx'));
 const WeaveView = lazy(() => import('../weave/WeaveView.tsx'));
+const LineageView = lazy(() => import('../reuse/LineageView.tsx'));
 const LayerView = lazy(() => import('../reuse/LayerView.tsx'));
 const TuneChordsView = lazy(() => import('../reuse/TuneChordsView.tsx'));
 const BasketsView = lazy(() => import('../basket/BasketsView.tsx'));
@@ -54,6 +55,7 @@ export function App() {
                 <Route path="/reuse/chords" element={<TuneChordsView />} />
                 <Route path="/reuse/weave" element={<WeavesView />} />
                 <Route path="/reuse/weave/:id" element={<WeaveView />} />
+                <Route path="/reuse/lineage" element={<LineageView />} />
                 <Route path="/reuse/layer" element={<LayerView />} />
                 <Route path="/reuse/through" element={<ThroughView />} />
                 <Route path="/handoff" element={<BasketsView />} />

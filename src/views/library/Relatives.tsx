@@ -1,4 +1,5 @@
 import { useMutation } from '@tanstack/react-query';
+import { Link } from 'react-router';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, useRelatives } from '../api/queries.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -47,6 +48,9 @@ export function Relatives({ id, onChoose }: { id: string; onChoose: (id: string)
           </ul>
         </section>
       )}
+      <Link className="text-sm underline" to={`/reuse/lineage?phrase=${id}`}>
+        Draw its lineage
+      </Link>
     </>
   );
 }

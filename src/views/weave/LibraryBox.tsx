@@ -65,18 +65,20 @@ export function LibraryBox({
                 </button>
               </DragRow>
             </div>
-            {phrase.sheafId && (
-              <DragRow dragged={{ phrase: phrase.id, name: `${phrase.name} and its sheaf`, isSheaf: true }}>
-                <Button
-                  small
-                  disabled={into === null}
-                  title="The whole sheaf, a part each"
-                  onClick={() => onPut(phrase, true)}
-                >
-                  Sheaf<span className="sr-only"> of {phrase.name}</span>
-                </Button>
-              </DragRow>
-            )}
+            <div className="w-14 flex-none text-right">
+              {phrase.sheafId && (
+                <DragRow dragged={{ phrase: phrase.id, name: `${phrase.name} and its sheaf`, isSheaf: true }}>
+                  <Button
+                    small
+                    disabled={into === null}
+                    title="The whole sheaf, a part each"
+                    onClick={() => onPut(phrase, true)}
+                  >
+                    Sheaf<span className="sr-only"> of {phrase.name}</span>
+                  </Button>
+                </DragRow>
+              )}
+            </div>
           </li>
         ))}
       </ul>

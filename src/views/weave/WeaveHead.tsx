@@ -6,17 +6,20 @@ import { withForm } from '../../core/weave/edit.ts';
 import { WEAVE_ENDINGS, type Weave, type WeaveEnding } from '../../core/weave/weave.ts';
 import { plural } from '../../core/words.ts';
 import type { useHistory } from '../../ui/history.ts';
+import { ViewLink } from '../../ui/ButtonLink.tsx';
 import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import type { LaidSheet } from './laid.ts';
 import type { Place } from './place.ts';
 
 /** Title, form, tempo, ending; and how long it is. */
 export function WeaveHead({
+  id,
   history,
   laid,
   isLoading,
   onPlace,
 }: {
+  id: string;
   history: ReturnType<typeof useHistory<Weave>>;
   laid: LaidSheet | null;
   isLoading: boolean;
@@ -84,7 +87,10 @@ export function WeaveHead({
             ? `${plural(laid.bars, 'bar')}, ${Math.floor(seconds / 60)}:${String(Math.round(seconds % 60)).padStart(2, '0')}, ${weave.bpm} BPM${isSaved ? '' : ', not saved yet'}`
             : ''}
       </span>
-      <div className="ml-auto">
+      <div className="ml-auto flex items-center gap-2">
+        <ViewLink small to={`/reuse/lineage?weave=${id}`}>
+          Lineage
+        </ViewLink>
         <UndoButtons history={history} />
       </div>
       {problem && (

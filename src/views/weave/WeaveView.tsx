@@ -88,7 +88,7 @@ function OpenWeave({ detail }: { detail: WeaveDetail }) {
     [laid, weave.parts, weave.sections],
   );
   const listening = useMemo(() => laid && listeningOf(id, weave.title, laid), [id, weave.title, laid]);
-  const isPlaying = useOffered(listening);
+  const isPlaying = useOffered(listening, 'bar');
   const hold = useHold(history);
   const hear = (only: 'section' | 'part') => {
     if (!laid) return;
@@ -178,7 +178,7 @@ function OpenWeave({ detail }: { detail: WeaveDetail }) {
   return (
     <DragOnSheet onDrop={fall}>
       <div className="flex min-w-0 flex-1 flex-col gap-2 px-5 pt-3 pb-3">
-        <WeaveHead history={history} laid={laid} isLoading={isLoading} onPlace={setPlace} />
+        <WeaveHead id={id} history={history} laid={laid} isLoading={isLoading} onPlace={setPlace} />
         {(problem ?? cannot) && (
           <p className="text-sm text-madder" role="alert">
             {problem ?? cannot}

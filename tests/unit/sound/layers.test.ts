@@ -1,8 +1,16 @@
 import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import fc from 'fast-check';
-import { besidePins, triedLayer, type HowHeard, type Listening } from '../../../src/sound/arrange.ts';
+import {
+  alone,
+  besidePins,
+  changedAtBar,
+  triedLayer,
+  type HowHeard,
+  type Listening,
+} from '../../../src/sound/arrange.ts';
 import { messagesOfLayers, nextMoment, speedAt, type Layer } from '../../../src/sound/layers.ts';
+import { messagesDue, nextBarLine, soundProgram, type Playing } from '../../../src/sound/program.ts';
 import { barOf } from '../../support/clips.ts';
 
 /** 120 BPM: a bar of 4/4 lasts two seconds. */
@@ -200,4 +208,77 @@ test("what has chords is heard through the project's, at its tempo; what has non
     [0, 4, 7],
     [],
   ]);
+});
+
+test('the next bar line: in a loop of three bars, in a pass that began in the middle, at another speed', () => {
+  const { clip } = tried('a', 60).lanes[0]!;
+  const program = soundProgram([{ id: 'a', clip: { ...clip, length: 3 * 1920 } }]);
+  const next = (seconds: number, playing: Partial<Playing> = {}) =>
+    nextBarLine(program, { speed: 1, loop: true, fromTick: 0, ...playing }, seconds);
+  assert.deepEqual(next(0), { seconds: 0, tick: 0 });
+  assert.deepEqual(next(0.5), { seconds: BAR, tick: 1920 });
+  assert.deepEqual(next(2 * BAR + 0.1), { seconds: 3 * BAR, tick: 0 });
+  assert.deepEqual(next(4 * BAR + 0.1), { seconds: 5 * BAR, tick: 2 * 1920 });
+  assert.deepEqual(next(0.1, { fromTick: 960 }), { seconds: BAR / 2, tick: 1920 });
+  assert.deepEqual(next(0.5, { speed: 2 }), { seconds: BAR / 2, tick: 1920 });
+});
+
+test('property: what sounds alone and is changed goes on from the bar line as the new version has it, and no note hangs', () => {
+  const bars = (pitch: number): Listening => ({
+    ...{ id: 'weave', title: 'x', subtitle: '' },
+    lanes: [0, 1].map((k) => ({
+      id: `lane ${k}`,
+      clip: {
+        ...barOf(
+          Array.from(
+            { length: 9 },
+            (_, n) => [n * 640, 900, pitch + 12 * k + (n % 5)] as [number, number, number],
+          ),
+          { role: 'keys' },
+        ),
+        length: 3 * 1920,
+      },
+    })),
+  });
+  const waits = fc.array(fc.double({ min: 0.01, max: 3, noNaN: true }), { minLength: 1, maxLength: 40 });
+  fc.assert(
+    fc.property(waits, fc.nat(3 * 1920 - 1), (gaps, fromTick) => {
+      let { layers } = alone(bars(40), heard(), fromTick);
+      const sounding = new Set<string>();
+      let now = 0;
+      const hear = (to: number) => {
+        const due = messagesOfLayers(layers, now, to);
+        for (const { bytes } of due) {
+          const key = `${bytes[0]! & 15} ${bytes[1]}`;
+          if (isOn(bytes)) sounding.add(key);
+          else if (isOff(bytes)) sounding.delete(key);
+        }
+        now = to;
+        return due;
+      };
+      gaps.forEach((gap, k) => {
+        hear(now + gap);
+        const begun = layers.filter(({ from, until }) => from <= now && until > now);
+        const changed = changedAtBar(begun.at(-1)!, bars(41 + (k % 20)), heard(), { now, ahead: 0.06 });
+        assert.equal(changed.length, 2);
+        const [{ until }, next] = changed as [Layer, Layer];
+        assert.equal(until, next.from);
+        assert.ok(until >= now + 0.06 - 1e-9 && until <= now + BAR + 0.06 + 1e-9);
+        assert.equal(next.playing.fromTick % 1920, 0);
+        layers = [...begun.slice(0, -1), ...changed];
+      });
+      // From the line on it is the new version, note for note.
+      const last = layers.at(-1)!;
+      const expected = messagesDue(last.program, last.playing, 0, 2 * BAR);
+      hear(last.from);
+      const due = hear(last.from + 2 * BAR);
+      const notes = (list: typeof due) =>
+        list.filter(({ bytes }) => isOn(bytes)).map(({ bytes }) => bytes.join());
+      assert.deepEqual(notes(due), notes(expected));
+      for (const layer of layers) layer.until = Math.min(layer.until, now + 0.5);
+      hear(now + 1);
+      assert.deepEqual([...sounding], []);
+    }),
+    { numRuns: 60 },
+  );
 });
