@@ -36,11 +36,16 @@ function isTaken(event: KeyboardEvent): boolean {
   }
   const isControl = target.closest('button, a, summary, input, [role=slider]') !== null;
   if (isControl && (event.key === ' ' || event.key === 'Enter')) return true;
-  return target.closest('[role=slider], input[type=range]') !== null && event.key.startsWith('Arrow');
+  return (
+    target.closest('[role=slider], input[type=range], input[type=radio]') !== null &&
+    event.key.startsWith('Arrow')
+  );
 }
 
+const WITHOUT_TEXT = new Set(['checkbox', 'radio', 'range']);
+
 function takesText(target: HTMLElement): boolean {
-  if (target instanceof HTMLInputElement) return target.type !== 'checkbox' && target.type !== 'range';
+  if (target instanceof HTMLInputElement) return !WITHOUT_TEXT.has(target.type);
   return target instanceof HTMLTextAreaElement || target instanceof HTMLSelectElement;
 }
 

@@ -57,9 +57,11 @@ export function withPart(weave: Weave, id: string, change: Partial<WeavePart>): 
   return { ...weave, parts: weave.parts.map((one) => (one.id === id ? { ...one, ...change } : one)) };
 }
 
-/** A part more, named by its role. */
-export function withNewPart(weave: Weave, role: Role, name: string = role): { weave: Weave; id: string } {
+/** A part more, named by its role, and its number where there are several. */
+export function withNewPart(weave: Weave, role: Role): { weave: Weave; id: string } {
   const id = newId(weave, 'p');
+  const alike = weave.parts.filter((part) => part.role === role).length;
+  const name = alike === 0 ? role : `${role} ${alike + 1}`;
   const part: WeavePart = { ...{ id, name, role, program: null, level: 1, pan: null } };
   return { weave: { ...weave, parts: [...weave.parts, part] }, id };
 }
@@ -118,12 +120,7 @@ export interface Falling {
 export function withPhrasesIn(weave: Weave, section: string, phrases: readonly Falling[]): Weave {
   return phrases.reduce((now, { id, role }) => {
     const free = now.parts.find((part) => part.role === role && !cellAt(now, section, part.id));
-    const made = free ? { weave: now, id: free.id } : withNewPart(now, role, nameOfNew(now, role));
+    const made = free ? { weave: now, id: free.id } : withNewPart(now, role);
     return withPhrase(made.weave, section, made.id, id);
   }, weave);
-}
-
-function nameOfNew(weave: Weave, role: Role): string {
-  const alike = weave.parts.filter((part) => part.role === role).length;
-  return alike === 0 ? role : `${role} ${alike + 1}`;
 }

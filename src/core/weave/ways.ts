@@ -1,4 +1,4 @@
-import type { Clash } from '../clash/clashes.ts';
+import type { Clash, ClashKind } from '../clash/clashes.ts';
 import { clashInWords } from '../clash/words.ts';
 import { parseKey } from '../music/key.ts';
 import { pitchClass } from '../music/pitch.ts';
@@ -58,15 +58,20 @@ export function columnClashes(
     else
       found.set(id, {
         ...{ id, text: clashInWords(clash, names, key), times: 1, beat },
-        ways: [...waysOf(weave, section, a), ...(a.id === b.id ? [] : waysOf(weave, section, b))],
+        ways: [a, b]
+          .filter((part, k, both) => both.indexOf(part) === k)
+          .flatMap((part) => waysOf(weave, section, part, kind)),
       });
   }
   const meant = new Set(weave.refused);
   return [...found.values()].filter(({ id }) => !meant.has(id)).slice(0, MOST);
 }
 
+/** Clashes of time: another octave mends none of them. */
+const OF_TIME: ReadonlySet<ClashKind> = new Set<ClashKind>(['kick and bass', 'hit', 'swing', 'change']);
+
 /** What can be done to what a part plays in a section: a cell has no loose notes, so it moves or falls silent whole. */
-function waysOf(weave: Weave, section: string, part: WeavePart): WeaveWay[] {
+function waysOf(weave: Weave, section: string, part: WeavePart, kind: ClashKind): WeaveWay[] {
   const cell = cellAt(weave, section, part.id);
   if (!cell) return [];
   const change = (text: string, to: (one: WeaveCell) => WeaveCell): WeaveWay => ({
@@ -75,7 +80,7 @@ function waysOf(weave: Weave, section: string, part: WeavePart): WeaveWay[] {
   });
   const octave = (by: number, text: string) => change(text, (one) => withOctave(one, octaveOf(one) + by));
   return [
-    ...(isPitched(part)
+    ...(isPitched(part) && !OF_TIME.has(kind)
       ? [octave(1, `${part.name} an octave up`), octave(-1, `${part.name} an octave down`)]
       : []),
     change(`${part.name} silent here`, (one) => ({ ...one, muted: true })),

@@ -33,6 +33,7 @@ export async function getPhrase(db: Db, id: string) {
     .select({
       ...wholeColumns,
       takeName: takes.name,
+      sourceName: sources.name,
       sheafName: sheaves.name,
       project: projects.name,
       /** Parts of its take: what was played alone tells no chords. */
@@ -41,6 +42,7 @@ export async function getPhrase(db: Db, id: string) {
     .from(phrases)
     .innerJoin(phraseContents, withContent)
     .innerJoin(takes, eq(takes.id, phrases.takeId))
+    .leftJoin(sources, eq(sources.id, takes.sourceId))
     .leftJoin(sheaves, eq(sheaves.id, phrases.sheafId))
     .leftJoin(projects, eq(projects.id, phrases.projectId))
     .where(eq(phrases.id, id));

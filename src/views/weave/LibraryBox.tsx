@@ -1,4 +1,4 @@
-import { useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { PhraseListItem } from '../../server/library/search.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -24,6 +24,7 @@ export function LibraryBox({
   const [text, setText] = useState('');
   const { data = [], isPending } = useQuery({
     queryKey: ['phrases', 'for a weave', text, projectId],
+    placeholderData: keepPreviousData,
     queryFn: async () => {
       const suits = projectId ? `&sort=fit&suits=${projectId}` : '&sort=name';
       const address = `/api/phrases?text=${encodeURIComponent(text)}${suits}`;

@@ -201,7 +201,7 @@ function OpenWeave({ detail }: { detail: WeaveDetail }) {
             aria-label="Add a part"
             value=""
             onChange={({ target: { value } }) => {
-              const made = withNewPart(weave, value as Role, value);
+              const made = withNewPart(weave, value as Role);
               set(() => made.weave, 'a part added');
               setPlace({ section: weave.sections[0]?.id ?? null, part: made.id });
             }}

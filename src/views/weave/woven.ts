@@ -74,12 +74,15 @@ export function useFills() {
 /** What is known of phrases for proposals. */
 export function proposable(
   phrases: Iterable<
-    Pick<PhraseListItem, 'id' | 'name' | 'role' | 'bars' | 'sheafId'> & { purpose?: Purpose | null }
+    Pick<PhraseListItem, 'id' | 'name' | 'role' | 'bars' | 'sheafId'> & {
+      purpose?: Purpose | null;
+      sourceName?: string | null;
+    }
   >,
   purpose: Purpose | null,
 ): [string, WeavePhrase][] {
-  return [...phrases].map(({ id, name, role, bars, sheafId }) => [
+  return [...phrases].map(({ id, name, role, bars, sheafId, sourceName = null }) => [
     id,
-    { id, name, role, bars, sheafId, purpose, sourceId: null },
+    { id, name, role, bars, sheafId, purpose, sourceId: sourceName },
   ]);
 }
