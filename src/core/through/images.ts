@@ -65,7 +65,7 @@ export function imagesOf(
     for (let pass = 0; pass < 2; pass++)
       for (const one of inChords) if (one.heard.as !== 'chord') one.image = leaning(one, method, setting);
   }
-  if (method === 'bass') for (const one of inChords) one.image = intoNext(one) ?? one.image;
+  if (method === 'bass') for (const one of inChords) one.image = intoNext(one, setting) ?? one.image;
   if (method === 'scale')
     for (const one of inChords) if (one.heard.as === 'approach') one.image = towardGoal(one) ?? one.image;
   if (method === 'bass' || method === 'scale') keepLine(strokes, method === 'bass' ? 0 : -1, role, shift);
@@ -101,15 +101,24 @@ function asBass(one: InChords, key: Key | null): number {
   return nearestPitch(one.first ? one.to.bass : classInTarget(one, key), near);
 }
 
-/** What leads into the next chord aims at its new bass note by as many semitones. */
-function intoNext(one: InChords): number | undefined {
+/**
+ * What leads into the next chord aims at its new bass note by as many semitones. What was of its scale stays of a scale: a note of
+ * its chord keeps its degree, another takes the step of the scale on the same side.
+ */
+function intoNext(one: InChords, { sourceKey, targetKey }: ThroughSetting): number | undefined {
   const { after } = one;
   if (!after || after.target === one.target || !after.first || isSameGoal(after)) return undefined;
   // An octave between them leads in as well.
   const by = ((one.note.pitch - after.note.pitch + 126) % 12) - 6;
   if (by === 0 || Math.abs(by) > 2 || one.first) return undefined;
+  const target = chordScale(one.to, targetKey);
+  const isDiatonic = isInScale(chordScale(one.from, sourceKey), one.note.pitch);
+  const fits = (semitones: number) => !isDiatonic || isInScale(target, after.image + semitones);
+  // A chord note a whole tone off is a chord note first: only a semitone pulls.
+  if (one.heard.as === 'chord' && (Math.abs(by) === 2 || !fits(by))) return undefined;
+  const step = [by, Math.sign(by) * (3 - Math.abs(by))].find(fits) ?? by;
   one.heard = { as: 'approach', degree: undefined };
-  return nearestPitch(pitchClass(after.image + by), one.image);
+  return nearestPitch(pitchClass(after.image + step), one.image);
 }
 
 const isSameGoal = (after: Piece) => after.stays && after.image === after.note.pitch;

@@ -1,7 +1,7 @@
 import { chordScale, isInScale } from '../music/chord-scale.ts';
 import type { ChordName } from '../music/chord.ts';
 import { sameKey } from '../music/key.ts';
-import { beatTicks, meterAt } from '../music/timeline.ts';
+import { beatTicks, meterAt, ticksOfMs } from '../music/timeline.ts';
 import { unitsOf } from '../phrase/units.ts';
 import {
   compareClipNotes,
@@ -63,7 +63,8 @@ const LATE = 1 / 8;
 export function throughChords(clip: Clip, setting: ThroughSetting): Through {
   const beat = beatTicks(clip.timeline.ppq, meterAt(clip.timeline, clip.pickup));
   const played = playedNotes(clip);
-  const pieces = piecesOf(played, clip.role, setting, beat);
+  const struck = looselyTogether(played, ticksOfMs(clip.timeline, SLOW_STRUM_MS));
+  const pieces = piecesOf(struck, clip.role, setting, beat);
   if (setting.strikeEvery) pieces.push(...strokesForUnheard(clip, pieces, setting));
   pieces.sort((a, b) => a.tick - b.tick || a.note.pitch - b.note.pitch);
   const strokes = strokesOf(clip, pieces);
@@ -86,44 +87,71 @@ export function throughChords(clip: Clip, setting: ThroughSetting): Through {
 }
 
 /**
- * Which chord a note belongs to: the one at its onset, or the next where it comes at most half a beat before it and sounds past
- * it for half its length or more (a push).
+ * Which chord a stroke belongs to: the one at its onset, or the next where it comes at most half a beat before it and sounds past
+ * it for half its length or more (a push). Its notes go together, however loosely they are struck: most of them decide.
  */
-function belongsTo(track: Track, tick: number, duration: number, beat: number): number {
-  const at = indexAt(track, tick);
-  const next = track.from[at + 1];
-  if (next === undefined || next - tick > beat / 2) return at;
-  return tick + duration - next >= duration / 2 ? at + 1 : at;
+function belongsTo(track: Track, stroke: readonly ClipNote[], beat: number): number {
+  const each = stroke.map(({ tick, duration }) => {
+    const at = indexAt(track, tick);
+    const next = track.from[at + 1];
+    if (next === undefined || next - tick > beat / 2) return at;
+    return tick + duration - next >= duration / 2 ? at + 1 : at;
+  });
+  return each.toSorted((a, b) => a - b)[each.length >> 1]!;
 }
 
-function piecesOf(notes: readonly ClipNote[], role: Role, setting: ThroughSetting, beat: number): Piece[] {
+/** Notes that begin within some ticks of the first of them, in whatever order; one pitch struck again begins anew. */
+function looselyTogether(notes: readonly ClipNote[], ticks: number): ClipNote[][] {
+  const groups: ClipNote[][] = [];
+  for (const note of notes) {
+    const group = groups.at(-1);
+    const goesOn =
+      group && note.tick - group[0]!.tick <= ticks && group.every(({ pitch }) => pitch !== note.pitch);
+    if (goesOn) group.push(note);
+    else groups.push([note]);
+  }
+  return groups;
+}
+
+function piecesOf(
+  strokes: readonly ClipNote[][],
+  role: Role,
+  setting: ThroughSetting,
+  beat: number,
+): Piece[] {
   const { source, target } = setting;
   const sourceChanges = new Set(source.from);
   const holding = HOLDING[role] ?? 'goes on';
-  return notes.flatMap((note) => {
+  return strokes.flatMap((stroke) => {
+    const at = belongsTo(target, stroke, beat);
+    const from = belongsTo(source, stroke, beat);
+    return stroke.flatMap((note) => piecesOfNote(note, { source: from, target: at }));
+  });
+
+  function piecesOfNote(note: ClipNote, chords: { source: number; target: number }): Piece[] {
     const { tick, duration } = note;
     const end = tick + duration;
-    const at = belongsTo(target, tick, duration, beat);
     const cuts = [];
-    for (let k = at + 1; k < target.from.length && target.from[k]! < end; k++) {
-      const left = end - target.from[k]!;
+    for (let k = chords.target + 1; k < target.from.length && target.from[k]! < end; k++) {
+      const change = target.from[k]!;
       const least = holding === 'struck again' ? beat * LATE : beat;
-      if (holding !== 'goes on' && left >= least && !sourceChanges.has(target.from[k]!)) cuts.push(k);
+      const isHeld = change > tick && holding !== 'goes on' && end - change >= least;
+      if (isHeld && !sourceChanges.has(change)) cuts.push(k);
     }
     const pieces: Piece[] = [];
     const places = [tick, ...cuts.map((k) => target.from[k]!), end];
     for (let k = 0; k + 1 < places.length; k++) {
-      const from = places[k]!;
+      const begin = places[k]!;
       pieces.push(
-        piece(note, from, places[k + 1]! - from, setting, {
-          source: k === 0 ? belongsTo(source, tick, duration, beat) : indexAt(source, from),
-          target: k === 0 ? at : cuts[k - 1]!,
+        piece(note, begin, places[k + 1]! - begin, setting, {
+          source: k === 0 ? chords.source : indexAt(source, begin),
+          target: k === 0 ? chords.target : cuts[k - 1]!,
           held: pieces.at(-1),
         }),
       );
     }
     return pieces;
-  });
+  }
 }
 
 function piece(
@@ -173,14 +201,20 @@ function strokesForUnheard(clip: Clip, pieces: readonly Piece[], setting: Throug
   });
 }
 
-/** A strum from the first string to the last (common practice: 15 to 40, seldom more than 60). */
+/**
+ * A strum from the first string to the last (common practice: 15 to 40, seldom more than 60); a chord that is struck loosely is not
+ * further apart.
+ */
 const SLOW_STRUM_MS = 80;
+
+const spreadOf = (role: Role) => (role === 'guitar' ? SLOW_STRUM_MS : undefined);
 
 /** What begins together, a strum with its spread: pieces in order of time. */
 function strokesOf(clip: Clip, pieces: readonly Piece[]): Piece[][] {
   const notes = pieces.map(({ tick, duration, note }, origin) => ({ ...note, tick, duration, origin }));
-  const spread = clip.role === 'guitar' ? SLOW_STRUM_MS : undefined;
-  return unitsOf({ ...clip, notes }, spread).map((unit) => unit.map(({ origin }) => pieces[origin]!));
+  return unitsOf({ ...clip, notes }, spreadOf(clip.role)).map((unit) =>
+    unit.map(({ origin }) => pieces[origin]!),
+  );
 }
 
 function placeInLine(
@@ -227,7 +261,10 @@ function methodFor(role: Role, way: Way | undefined, strokes: readonly Piece[][]
   const sizes = strokes.map((stroke) => stroke.length);
   const chords = sizes.filter((size) => size >= 3).length;
   if (role === 'bass') return 'bass';
-  if (role === 'guitar' && chords * 2 >= sizes.length) return 'strings';
+  // A shape on the strings has four notes or more; a triad on three of them is led like other voices (common practice).
+  const shapes = sizes.filter((size) => size >= 4).length;
+  if (role === 'guitar' && shapes * 2 >= sizes.length) return 'strings';
+  if (role === 'guitar' && chords * 2 >= sizes.length) return 'voices';
   if (way === undefined && role === 'guitar') return 'block';
   if (role === 'arpeggio') return 'rungs';
   if (way === undefined && LINES.has(role)) return 'scale';

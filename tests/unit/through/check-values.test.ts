@@ -326,3 +326,57 @@ test('outside notes are told with what they were, and put right one by one', () 
   });
   assert.deepEqual(out.setAside, [{ reason: 'left out as outside', origins: [1] }]);
 });
+
+test('a triad on three strings is led like other voices: one voicing a chord, whichever way it is strummed (common practice)', () => {
+  const strum = (beat: number, pitches: readonly number[]) =>
+    pitches.map((pitch, k) => [beat * 480 + 12 * k, 200, pitch] as const);
+  // Down, up, and with two of its strings changed about.
+  const clip = barOf([...strum(0, [48, 52, 57]), ...strum(1, [57, 52, 48]), ...strum(2, [57, 48, 52])], {
+    role: 'guitar',
+    key: parseKey('Am')!,
+  });
+  const { clip: result } = through(clip, { from: 'Am', to: 'Eb' });
+  const voicings = [0, 1, 2].map((beat) =>
+    result.notes
+      .filter(({ tick }) => Math.floor(tick / 480) === beat)
+      .map(({ pitch }) => pitch)
+      .sort((a, b) => a - b),
+  );
+  assert.deepEqual(voicings[1], voicings[0]);
+  assert.deepEqual(voicings[2], voicings[0]);
+  assert.deepEqual(new Set(voicings[0]!.map((pitch) => pitch % 12)), new Set([3, 7, 10]));
+});
+
+test('a loosely struck chord before a change is of one chord, though one voice is late', () => {
+  const late = (beat: number, pitches: readonly number[]) =>
+    pitches.map((pitch, k) => [Math.round(beat * 480) + 22 * k, 700, pitch] as const);
+  const clip = barOf([...late(0, [60, 64, 67]), ...late(3.44, [64, 60, 67])], {
+    key: parseKey('C')!,
+    length: 2 * BAR,
+  });
+  const { clip: result } = through(clip, { from: 'C', to: 'Dm | G' });
+  const last = result.notes.filter(({ tick }) => tick > 1600).map(({ pitch }) => pitch % 12);
+  assert.deepEqual(new Set(last), new Set([2, 5, 9]));
+});
+
+test('a bass: what is of the scale leads in by the scale, a chord note keeps its degree, a chromatic step stays one (common practice)', () => {
+  const line = (notes: readonly (readonly [number, number])[]) =>
+    barOf(
+      notes.map(([beat, pitch]) => [beat * 480, 400, pitch] as const),
+      { role: 'bass', key: parseKey('C')!, length: 2 * BAR },
+    );
+  const lead = (approach: number, to: string, key: string) => {
+    const clip = line([
+      [0, 36],
+      [3, approach],
+      [4, 33],
+    ]);
+    return through(clip, { from: 'C | Am', to, key }).clip.notes[1]!.pitch % 12;
+  };
+  // G before A is the fifth of C, and E the fifth of Am: no E flat before F.
+  assert.equal(lead(43, 'Am | F', 'Am'), 4);
+  // B before A is a step down of the scale: to E it is F, and no F sharp.
+  assert.equal(lead(35, 'C | E', 'Am'), 5);
+  // B flat before A is a semitone above: F before E.
+  assert.equal(lead(34, 'C | E', 'Am'), 5);
+});
