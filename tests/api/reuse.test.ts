@@ -203,6 +203,31 @@ test('a layer follows each edit of its phrase', async () => {
   assert.equal(after.name, before.name);
 });
 
+test('what was made for a phrase is no find that may accompany it', async () => {
+  const all = await Promise.all(phraseIds.map(phrase));
+  const bass = all.find(({ role }) => role === 'bass')!;
+  const notes = [0, 4, 7].map((pitch) => ({ tick: 0, duration: 1900, pitch: 62 + pitch, velocity: 90 }));
+  const made = await api.post('/api/made', {
+    ...{
+      name: 'Made for it',
+      bpm: 96,
+      meter: { numerator: 4, denominator: 4 },
+      bars: 1,
+      key: null,
+      tags: [],
+    },
+    parts: [{ name: 'Keys', role: 'keys', program: 0, notes }],
+    ...{ parentIds: [bass.id], done: 'chords for a bass', projectId: null },
+  });
+  assert.equal(made.status, 201, JSON.stringify(made.body));
+  const found = (await api.get(`/api/phrases/${bass.id}/accompaniments`)).body as {
+    phrases: { id: string }[];
+  }[];
+  const ids = found.flatMap(({ phrases }) => phrases.map(({ id }) => id));
+  assert.ok(ids.length > 0);
+  assert.ok(!ids.includes(made.body.phraseIds[0]));
+});
+
 test('what may accompany a phrase: keys, guitar and pad, the best first, each with its reasons', async () => {
   const all = await Promise.all(phraseIds.map(phrase));
   const bass = all.find(({ role }) => role === 'bass')!;

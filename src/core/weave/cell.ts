@@ -12,10 +12,14 @@ import type { Meter, WeaveCell, WeavePart } from './weave.ts';
 export interface WovenPhrase {
   clip: Clip;
   from: WrittenChanges;
+  /** It was set aside since: it sounds on where it stands. */
+  isAside?: boolean;
 }
 
-/** What is told of a cell: it was cut, lies on the bars of another meter, has no phrase any more, or its section's chords cannot be read. */
-export type RemarkCode = 'cut' | 'meter' | 'missing' | 'chords';
+/**
+ * What is told of a cell: it was cut, lies on the bars of another meter, has no phrase any more, one
+ * that was set aside, or its section's chords cannot be read. */
+export type RemarkCode = 'cut' | 'meter' | 'missing' | 'aside' | 'chords';
 
 /** All that decides how a phrase sounds in a cell. */
 export interface CellSetting extends Pick<WeaveCell, 'offset' | 'rounds' | 'plain' | 'steps'> {
@@ -57,6 +61,7 @@ function wovenCell(phrase: WovenPhrase, setting: CellSetting): WovenCell {
   const { role, meter, key, offset, rounds, steps: own } = setting;
   const told: WovenCell['told'] = [];
   const given = { ...phrase.clip, role };
+  if (phrase.isAside) told.push(['aside', 'its phrase was set aside; it sounds on here']);
   const bars = Math.max(1, setting.bars - offset);
   const wanted = rounds === null ? bars : Math.min(bars, rounds * barsOf(given));
   const its = meterAt(given.timeline, given.pickup);

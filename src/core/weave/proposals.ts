@@ -77,18 +77,40 @@ function variants(weave: Weave, phrases: ReadonlyMap<string, WeavePhrase>): Weav
       equal = counts ? (same ? equal : 0) + bars : 0;
       before = counts ? cell : undefined;
       if (!cell || equal <= MOST_EQUAL_BARS || densityOf(cell) !== 0) continue;
+      const other = variantOf(cell.phrase, phrases);
       found.push({
         id: `variant ${section.id} ${part.id} ${cell.phrase}`,
         ...{ kind: 'variant', section: section.id, part: part.id },
-        text: `${nameOf(phrases, cell.phrase)} goes on for ${equal} equal bars: busier by one here`,
+        text: `${nameOf(phrases, cell.phrase)} goes on for ${equal} equal bars: ${other ? `its variation ${other.name}` : 'busier by one'} here`,
         apply: inCell(section.id, part.id, (one) =>
-          withCellStep(one, 'density', { step: 'density', level: 1, seed: 1 }),
+          other
+            ? { ...one, phrase: other.id }
+            : withCellStep(one, 'density', { step: 'density', level: 1, seed: 1 }),
         ),
       });
       equal = 0;
     }
     return found;
   });
+}
+
+/** A kept variation that belongs to a phrase: of its role, from its sheaf or else from its source, nearest to its length. */
+function variantOf(id: string, phrases: ReadonlyMap<string, WeavePhrase>): WeavePhrase | undefined {
+  const own = phrases.get(id);
+  if (!own) return undefined;
+  return [...phrases.values()]
+    .filter((one) => one.id !== id && one.purpose === 'variation' && one.role === own.role)
+    .filter((one) => nearness(one, own) < 2)
+    .sort(
+      (a, b) =>
+        nearness(a, own) - nearness(b, own) || Math.abs(a.bars - own.bars) - Math.abs(b.bars - own.bars),
+    )[0];
+}
+
+/** 0 from the same sheaf, 1 from the same source, else 2. */
+function nearness(one: WeavePhrase, own: WeavePhrase | undefined): 0 | 1 | 2 {
+  if (one.sheafId !== null && one.sheafId === own?.sheafId) return 0;
+  return one.sourceId !== null && one.sourceId === own?.sourceId ? 1 : 2;
 }
 
 /** The section that comes after, where it is another one. */
@@ -112,17 +134,11 @@ function fills(weave: Weave, phrases: ReadonlyMap<string, WeavePhrase>): WeavePr
       const cell = cellAt(weave, section.id, part.id);
       if (!isDrums(part.role) || !cell || cell.muted || cell.fill) return [];
       const groove = phrases.get(cell.phrase);
-      const near = (one: WeavePhrase) =>
-        one.sheafId !== null && one.sheafId === groove?.sheafId
-          ? 0
-          : one.sourceId !== null && one.sourceId === groove?.sourceId
-            ? 1
-            : 2;
       const best = [...known]
         .filter(({ bars }) => bars < section.bars)
-        .sort((a, b) => near(a) - near(b) || a.bars - b.bars)[0];
+        .sort((a, b) => nearness(a, groove) - nearness(b, groove) || a.bars - b.bars)[0];
       if (!best) return [];
-      const why = ['from the same sheaf', 'from the same source', 'of the same role'][near(best)]!;
+      const why = ['from the same sheaf', 'from the same source', 'of the same role'][nearness(best, groove)];
       return [
         {
           id: `fill ${section.id} ${part.id}`,

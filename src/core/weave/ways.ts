@@ -104,5 +104,5 @@ export function remarkWays({ code, section, part }: WeaveRemark): WeaveWay[] {
     apply: (weave) => withCell(weave, section, part, (cell) => ({ ...cell, plain: true })),
   };
   const empty: WeaveWay = { text: 'Empty the cell', apply: (weave) => withoutCell(weave, section, part) };
-  return { meter: [silent], cut: [], missing: [empty], chords: [own, silent] }[code];
+  return { meter: [silent], cut: [], missing: [empty], aside: [empty], chords: [own, silent] }[code];
 }

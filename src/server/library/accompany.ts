@@ -2,6 +2,7 @@ import type { Accompaniment } from '../../core/catalog/accompany.ts';
 import { catalogOf } from '../catalog/catalog.ts';
 import { compute } from '../compute/pool.ts';
 import type { Library } from '../db/client.ts';
+import { relativesOf } from './children.ts';
 import { LibraryError, notFound } from './errors.ts';
 import { wholePhrase } from './phrase-rows.ts';
 import { clipOfRow } from './phrases.ts';
@@ -34,9 +35,11 @@ export async function accompanimentsFor(library: Library, id: string): Promise<A
     offset: 0,
     limit: MOST_WEIGHED,
   });
+  // What was made for the tune is known, and no find.
+  const made = new Set((await relativesOf(library.db, id)).children.map((child) => child.id));
   const kept = await asKept(
     library.db,
-    ids.filter((other) => other !== id),
+    ids.filter((other) => other !== id && !made.has(other)),
   );
   const others = [...kept.keys()];
   const found = await compute(

@@ -45,7 +45,7 @@ import { useSaved } from './saved.ts';
 import { SectionBox } from './SectionBox.tsx';
 import { WeaveHead } from './WeaveHead.tsx';
 import { WeaveSheet } from './WeaveSheet.tsx';
-import { proposable, useCandidates, useFills, useLaid } from './woven.ts';
+import { proposable, useCandidates, useLaid, usePhrasesFor } from './woven.ts';
 
 /** One arrangement sheet. */
 export default function WeaveView() {
@@ -71,13 +71,21 @@ function OpenWeave({ detail }: { detail: WeaveDetail }) {
   const part = weave.parts.find((one) => one.id === place.part);
   const cell = section && part && cellAt(weave, section.id, part.id);
   const { data: candidates = [] } = useCandidates(part?.role ?? null, projectId);
-  const { data: fills } = useFills();
+  const { data: fills } = usePhrasesFor('fill', '&role=drums');
+  const { data: variations } = usePhrasesFor('variation');
   const proposals = useMemo(
     () =>
-      isLoading || !fills
+      isLoading || !fills || !variations
         ? null
-        : proposalsFor(weave, new Map([...proposable(phrases.values(), null), ...proposable(fills, 'fill')])),
-    [weave, phrases, fills, isLoading],
+        : proposalsFor(
+            weave,
+            new Map([
+              ...proposable(phrases.values(), null),
+              ...proposable(fills, 'fill'),
+              ...proposable(variations, 'variation'),
+            ]),
+          ),
+    [weave, phrases, fills, variations, isLoading],
   );
   const remarks = useMemo(
     () =>

@@ -23,6 +23,7 @@ function wovenOf(phrase: PhraseWire): WovenPhrase {
   const made = {
     clip: phrase.clip,
     from: inKeptKey(chordsPlayedOver(phrase), phrase.takeKey, phrase.clip),
+    isAside: phrase.state === 'discarded',
   };
   known.set(phrase, made);
   return made;
@@ -40,7 +41,7 @@ export function useLaid(weave: Weave): {
   const ids = [...new Set(weave.cells.flatMap(({ phrase, fill }) => (fill ? [phrase, fill] : [phrase])))];
   const found = useQueries({ queries: ids.map((id) => ({ ...phraseQuery(id), retry: false })) });
   const there = found.flatMap(({ data }) => data ?? []);
-  const names = there.map(({ id, updatedAt }) => `${id} ${String(updatedAt)}`).join();
+  const names = there.map(({ id, updatedAt, state }) => `${id} ${String(updatedAt)} ${state}`).join();
   // eslint-disable-next-line react-hooks/exhaustive-deps -- phrases are told by their ids and versions
   const phrases = useMemo(() => new Map(there.map((phrase) => [phrase.id, phrase])), [names]);
   const woven = useMemo(() => new Map([...phrases].map(([id, phrase]) => [id, wovenOf(phrase)])), [phrases]);
@@ -61,12 +62,12 @@ export function useCandidates(role: Role | null, projectId: string | null) {
   });
 }
 
-/** Fills of the library. */
-export function useFills() {
+/** Phrases of the library that are for something: fills, variations. */
+export function usePhrasesFor(purpose: Purpose, more = '') {
   return useQuery({
-    queryKey: ['phrases', 'fills'],
+    queryKey: ['phrases', 'for', purpose, more],
     queryFn: async () =>
-      (await request<{ phrases: PhraseListItem[] }>('/api/phrases?role=drums&purpose=fill&sort=name'))
+      (await request<{ phrases: PhraseListItem[] }>(`/api/phrases?purpose=${purpose}${more}&sort=name`))
         .phrases,
   });
 }

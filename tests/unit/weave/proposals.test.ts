@@ -105,3 +105,23 @@ test('accepted together they leave nothing of the same kind to propose', () => {
     [],
   );
 });
+
+test('a variation that belongs to the phrase comes before busier: of its sheaf, else its source, none of strangers', () => {
+  const variation = (id: string, more: Partial<WeavePhrase>) =>
+    phrase(id, 'drums', { purpose: 'variation', ...more });
+  const proposed = (more: [string, WeavePhrase][]) =>
+    proposalsFor(weaveOf('A A'), new Map([...phrases, ...more])).find(
+      ({ kind, part }) => kind === 'variant' && part === 'kit',
+    )!;
+  const [stranger, ofSource, ofSheaf] = [
+    variation('of a stranger', { sourceId: 'other' }),
+    variation('of the source', { sourceId: 'band' }),
+    variation('of the sheaf', { sheafId: 'ferry' }),
+  ];
+  assert.match(proposed([stranger]).text, /busier by one/);
+  assert.match(proposed([stranger, ofSource]).text, /its variation of the source/);
+  const best = proposed([stranger, ofSource, ofSheaf]);
+  const weave = best.apply(weaveOf('A A'));
+  assert.equal(cellAt(weave, 's1', 'kit')!.phrase, 'of the sheaf');
+  assert.equal(cellAt(weave, 's0', 'kit')!.phrase, 'groove');
+});

@@ -25,6 +25,7 @@ const held = (pitches: readonly number[], role: Role): WovenPhrase => ({
 const phrases = new Map([
   ['chords', held([60, 64, 67], 'keys')],
   ['tune', held([75], 'lead')],
+  ['aside', { ...held([67], 'lead'), isAside: true }],
 ]);
 const part = (id: string, role: Role) => ({ id, name: id, role, program: null, level: 1, pan: null });
 const weave: Weave = {
@@ -67,8 +68,10 @@ test('every remark but a cut has a way out that ends it', () => {
   const missing = { ...weave, cells: [...cells.slice(0, 1), newCell('s1', 'tune', 'nothing')] };
   const unread = { ...weave, sections: [{ ...weave.sections[0]!, changes: 'Hx' }] };
   const waltz = { ...weave, meter: { numerator: 3, denominator: 4 } };
+  const aside = { ...weave, cells: [...cells.slice(0, 1), newCell('s1', 'tune', 'aside')] };
   for (const [of, code] of [
     [missing, 'missing'],
+    [aside, 'aside'],
     [unread, 'chords'],
     [waltz, 'meter'],
   ] as const) {
