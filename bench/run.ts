@@ -17,6 +17,7 @@ const BENCHES: Record<string, Bench> = {
 /** Those that start the built application: it is built first where it is not. */
 const OF_THE_BUILD: Record<string, Bench> = {
   library: () => import('./library.ts'),
+  pack: () => import('./pack.ts'),
   'weave-page': () => import('./weave-page.ts'),
   strands: () => import('./strands.ts'),
   painting: () => import('./painting.ts'),

@@ -12,6 +12,7 @@ import { bassCommand, type BassOptions } from './bass.ts';
 import { changesCommand } from './changes.ts';
 import { clashesCommand } from './clashes.ts';
 import { fitCommand, type FitOptions } from './fit.ts';
+import { packCommand, type PackOptions } from './pack.ts';
 import { splitCommand, type SplitOptions } from './split.ts';
 import { weaveCommand, type WeaveOptions } from './weave.ts';
 
@@ -129,6 +130,19 @@ export async function run(args: readonly string[]): Promise<number> {
     .option('--json', 'one JSON document on standard output')
     .action((files: string[], options: { json?: boolean }) => {
       code = clashesCommand(files, output(options.json));
+    });
+  program
+    .command('pack')
+    .argument('<file...>')
+    .description('every part of files as a phrase in one ZIP, looked through before it is written')
+    .requiredOption('--out <file>', 'the ZIP to write')
+    .option('--title <title>', 'what it is called (its name, where none is given)')
+    .option('--plain', 'nothing in the files chooses sounds')
+    .option('--previews', 'a WAV of each file beside it')
+    .option('--key <key>', 'captured, kept, or one such as "G major"', 'captured')
+    .option('--json', 'one JSON document on standard output')
+    .action(async (files: string[], options: PackOptions & { json?: boolean }) => {
+      code = await packCommand(files, options, output(options.json));
     });
   const data = ['--data <dir>', "the library (DATA_DIR, or data in the application's folder)"] as const;
   program

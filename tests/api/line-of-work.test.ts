@@ -288,7 +288,9 @@ test('what is packed is what the recipe made, note by note, under the names show
   await api.post('/api/phrases/state', { phraseIds: made.phraseIds, state: 'kept' });
   const { body: basket } = await api.post('/api/baskets', { name: 'Hand off: "all" / now' });
   await api.post(`/api/baskets/${basket.id}/items`, { phraseIds: made.phraseIds });
-  const shown = (await api.patch(`/api/baskets/${basket.id}`, { pattern: '{number} {role} {key}' })).body;
+  const shown = (
+    await api.patch(`/api/baskets/${basket.id}`, { pattern: '{number} {role} {key}', layout: 'flat' })
+  ).body;
   const pack = await api.get(`/api/baskets/${basket.id}/pack`);
   assert.equal(pack.type, 'application/zip');
   const files = unzipSync(pack.body);
@@ -296,7 +298,7 @@ test('what is packed is what the recipe made, note by note, under the names show
     ...shown.items.map((item: { file: string }) => item.file),
     'Hand-off-all-now_all.mid',
     'manifest.json',
-    'notes.txt',
+    'read-me.txt',
   ]);
   const take = readTakes(song(8))[0]!;
   for (const [i, id] of made.phraseIds.entries()) {
@@ -495,7 +497,7 @@ test(
   async () => {
     const { body: basket } = await api.post('/api/baskets', { name: 'Real files' });
     // Plain: what suits a sound would move the notes.
-    await api.patch(`/api/baskets/${basket.id}`, { pattern: '{number}', fitted: false });
+    await api.patch(`/api/baskets/${basket.id}`, { pattern: '{number}', fitted: false, layout: 'flat' });
     const expected: string[][] = [];
     for (const path of openmsxFiles) {
       const { status, body } = await api.upload(readFileSync(path), basename(path));

@@ -8,14 +8,14 @@ import { parseMidi } from 'midi-file';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
 
-import { editOf } from '../support/api.ts';
+import { assertProblem, editOf } from '../support/api.ts';
 import { midiBytes, trackOf, type NoteSpec } from '../support/midi.ts';
 import { midicsvNotes, withoutMidicsv } from '../support/midicsv.ts';
 import { serverForTests } from '../support/suite.ts';
 
 /** What leaves: in which key, at which resolution, with whose name and rights on it; read by other people's readers. */
 
-const { api } = await serverForTests();
+const { api, server } = await serverForTests();
 
 /** Em and its neighbors: the key is not in doubt. */
 const song = (seed: number) =>
@@ -53,9 +53,15 @@ const project = (name: string, keyTonic: number, keyMode: string) =>
 
 async function packed(basket: string) {
   const { body } = await api.get(`/api/baskets/${basket}/pack`);
-  const files = unzipSync(body as Uint8Array);
+  // In folders, all of it stands in one of the basket's name.
+  const files = Object.fromEntries(
+    Object.entries(unzipSync(body as Uint8Array)).map(([name, bytes]) => [
+      name.slice(name.indexOf('/') + 1),
+      bytes,
+    ]),
+  );
   const text = (name: string) => new TextDecoder().decode(files[name]);
-  return { files, manifest: JSON.parse(text('manifest.json')), notes: text('notes.txt') };
+  return { files, manifest: JSON.parse(text('manifest.json')), notes: text('read-me.txt') };
 }
 
 /** Pitch classes of a file, lowest note first, as the reader "midi-file" (npm) reads it. */
@@ -304,4 +310,60 @@ test("what leaves is read alike by Debian's midicsv, note by note", { skip: with
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }
+});
+
+test('what is not to leave stops the pack, is told among the checks with its phrase, and nothing is kept as having left', async () => {
+  const { phraseIds } = (await api.post(`/api/takes/${await takeIn(41)}/make`, {})).body;
+  await api.post('/api/phrases/state', { phraseIds, state: 'kept' });
+  const [id] = phraseIds as string[];
+  const basket = await basketOf([id!]);
+  const checks = async () =>
+    (await api.get(`/api/baskets/${basket}/checks`)).body.checks as {
+      check: string;
+      state: string;
+      id: string | null;
+    }[];
+  const rights = async (said: string) => {
+    await api.post('/api/phrases/changes', { phraseIds: [id], rights: said });
+    return (await checks()).find(({ check }) => check === 'rights')!;
+  };
+  assert.equal((await rights('own work')).state, 'pass');
+  assert.equal((await rights("from somebody's song")).state, 'warn');
+  const stops = await rights('not to leave');
+  assert.deepEqual([stops.state, stops.id], ['stop', id]);
+  assertProblem(await api.get(`/api/baskets/${basket}/pack`), 409, /is not to leave/);
+  const packs = async () =>
+    (await api.get(`/api/lineage?phrase=${id}`)).body.nodes.filter(
+      ({ kind }: { kind: string }) => kind === 'pack',
+    ).length;
+  assert.equal(await packs(), 0);
+  await rights('own work');
+  await packed(basket);
+  assert.equal(await packs(), 1);
+});
+
+test('with previews, plain and side by side: as the basket is set, and a pack that is broken off leaves nothing', async () => {
+  const { phraseIds } = (await api.post(`/api/takes/${await takeIn(42)}/make`, {})).body;
+  await api.post('/api/phrases/state', { phraseIds, state: 'kept' });
+  const basket = await basketOf(phraseIds);
+  const set = await api.patch(`/api/baskets/${basket}`, { previews: true, plain: true, layout: 'flat' });
+  assert.deepEqual([set.body.previews, set.body.plain, set.body.layout], [true, true, 'flat']);
+  const control = new AbortController();
+  const broken = fetch(`${server.address}/api/baskets/${basket}/pack`, { signal: control.signal });
+  setTimeout(() => control.abort(), 150);
+  await assert.rejects(broken.then((answer) => answer.arrayBuffer()));
+  const { body } = await api.get(`/api/baskets/${basket}/pack`);
+  const files = unzipSync(body as Uint8Array);
+  const names = Object.keys(files);
+  const midi = names.filter((name) => name.endsWith('.mid') && !name.includes('_all'));
+  assert.equal(midi.length, phraseIds.length);
+  for (const name of midi) {
+    assert.ok(names.includes(name.replace('.mid', '.wav')), name);
+    assert.ok(
+      !parseMidi(files[name]!)
+        .tracks.flat()
+        .some(({ type }) => type === 'programChange'),
+    );
+  }
+  assert.deepEqual((await api.get(`/api/baskets/${basket}/packing`)).body, { packing: null });
 });

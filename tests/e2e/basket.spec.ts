@@ -3,7 +3,7 @@ import { expect, test } from './fixtures.ts';
 test.beforeEach(async ({ page }) => {
   await page.goto('/handoff');
   await page.getByRole('link', { name: /For the percussionist/ }).click();
-  await expect(page.getByRole('link', { name: 'Download ZIP' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Download ZIP' })).toBeVisible();
 });
 
 test('ordered and emptied by keyboard, taken back, and the same after a reload', async ({ page }) => {

@@ -15,6 +15,7 @@ test('found by words and facets, which are in the address and come back with the
   await expect(facets.getByLabel(/^3\/4/)).not.toBeChecked();
   await page.keyboard.press('/');
   await page.keyboard.type('anchor');
+  await expect(page).toHaveURL(/text=anchor/);
   await expect(phraseRows(page)).toHaveCount(1);
   await page.reload();
   await expect(page.getByLabel('Search')).toHaveValue('anchor');

@@ -194,7 +194,7 @@ test('a recipe is kept as a preset and put on another phrase; an order that give
   await recipe.getByLabel('Add a step').selectOption('switches');
   await recipe.getByLabel('Add a step').selectOption('transpose');
   const down = recipe.getByRole('button', { name: 'Move Key switches down' });
-  const refused = page.getByText(/Key switches .* cannot come after/);
+  const refused = page.getByText(/Key switches .* cannot come after/).first();
   while (!(await refused.isVisible()) && (await down.isEnabled())) await down.click();
   await expect(refused).toBeVisible();
   await recipe.getByLabel('loud at').fill('50');

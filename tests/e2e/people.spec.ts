@@ -127,7 +127,7 @@ const VIEWS: [name: string, open: (page: Page) => Promise<void>][] = [
     async (page) => {
       await page.goto('/handoff');
       await page.getByRole('link', { name: /For the copyist/ }).click();
-      await expect(page.getByRole('link', { name: 'Download ZIP' })).toBeVisible();
+      await expect(page.getByRole('button', { name: 'Download ZIP' })).toBeVisible();
     },
   ],
   ['Nothing found', async (page) => void (await page.goto('/library?text=zzz'))],

@@ -42,19 +42,17 @@ test('a strummed guitar, a walking bass, a pad and a tune through other chords: 
   await page.getByRole('textbox', { name: 'Through' }).fill('Eb | Cm Ab | Bb7 | Eb');
   const status = page.getByText(/outside.*in Eb major$/);
   await expect(status).toBeVisible();
-  // What leads in by semitones is told, and put right one by one.
-  const count = async () => Number(/^(\d+)/.exec((await status.textContent()) ?? '')?.[1] ?? 0);
-  const before = await count();
+  // What falls outside, and what clashes, is told and put right one by one, by the first of its ways.
+  const rows = page.getByRole('combobox', { name: /^What to do about/ });
+  await expect(rows.first()).toBeVisible();
+  const before = await rows.count();
   expect(before).toBeGreaterThanOrEqual(3);
   for (let left = before - 1; left >= before - 3; left--) {
-    await page
-      .getByRole('combobox', { name: /^What to do about/ })
-      .first()
-      .selectOption({ label: 'In the scale' });
-    await expect(status).toHaveText(left === 0 ? /^nothing outside/ : new RegExp(`^${left} notes? outside`));
+    await rows.first().selectOption({ index: 1 });
+    await expect(rows).toHaveCount(left);
   }
   await page.getByRole('button', { name: /^Take back/ }).click();
-  await expect(status).toHaveText(new RegExp(`^${before - 2} notes? outside`));
+  await expect(rows).toHaveCount(before - 2);
   await page.keyboard.press('Control+y');
   // As it was, and through the chords: one key, while it sounds.
   await page.keyboard.press(' ');
@@ -79,10 +77,12 @@ test('a strummed guitar, a walking bass, a pad and a tune through other chords: 
   await page.getByRole('link', { name: /^Four ropes/ }).click();
   const [download] = await Promise.all([
     page.waitForEvent('download'),
-    page.getByRole('link', { name: 'Download ZIP' }).click(),
+    page.getByRole('button', { name: 'Download ZIP' }).click(),
   ]);
   const files = unzipSync(new Uint8Array(readFileSync(await download.path())));
-  const packed = Object.entries(files).filter(([name]) => name.endsWith('.mid') && /through/i.test(name));
+  const packed = Object.entries(files).filter(
+    ([name]) => name.endsWith('.mid') && !name.includes('/together/') && /through/i.test(name),
+  );
   expect(packed.length).toBe(4);
   for (const [name, bytes] of packed) {
     const [take] = readTakes(bytes);

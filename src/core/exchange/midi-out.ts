@@ -48,14 +48,17 @@ export function placesOf(kits: readonly boolean[], firstFree = 0): { channel: nu
   });
 }
 
-/** A clip as a format 1 file: a conductor track with tempo, meter and key, then the notes. */
-export function clipToMidi(given: Clip, name: string): MidiFile {
+/** A clip as a format 1 file: a conductor track with tempo, meter and key, then the notes; plain without its program. */
+export function clipToMidi(given: Clip, name: string, { plain = false }: { plain?: boolean } = {}): MidiFile {
   // Film time has no whole number of ticks a quarter note; a file of bars needs one.
   const clip = Number.isInteger(given.timeline.ppq) ? given : setResolution(given, { ppq: LEAVING_PPQ }).clip;
   const { timeline, key, length } = clip;
   const keys = key ? [{ tick: 0, ...key }] : [];
   return tracksToMidi({ timeline, keys, name, length, markers: pickupMarkers(clip, 0) }, [
-    { name, channel: clip.channel, program: clip.program, notes: clip.notes, controls: clip.controls },
+    {
+      ...{ name, channel: clip.channel, program: plain ? null : clip.program },
+      ...{ notes: clip.notes, controls: clip.controls },
+    },
   ]);
 }
 

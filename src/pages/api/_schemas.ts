@@ -11,6 +11,7 @@ import {
   type TestContext,
   type ValidationError,
 } from 'yup';
+import { PACK_LAYOUTS } from '../../core/exchange/handoff.ts';
 import { RECORDING_CLOCKS } from '../../core/capture/recording.ts';
 import { isRetiming } from '../../core/capture/retime.ts';
 import { parseSymbol } from '../../core/music/chord.ts';
@@ -433,6 +434,9 @@ export const basketChangeSchema = object({
   projectId: id().nullable(),
   leaves: string().oneOf(KEY_CHOICES),
   fitted: boolean(),
+  layout: string().oneOf(PACK_LAYOUTS),
+  plain: boolean(),
+  previews: boolean(),
 });
 
 export const projectSchema = object({

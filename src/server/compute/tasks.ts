@@ -6,7 +6,8 @@ import { takeForm } from './form-of-take.ts';
 import { habitsIn, habitMoveFor } from './habits-of-take.ts';
 import { likenesses } from './likenesses.ts';
 import { accountAgain, movedTake } from './moved-take.ts';
-import { packedHandOff } from './packed-hand-off.ts';
+import { handOffChecks, packedHandOff } from './packed-hand-off.ts';
+import { previewOf } from './preview.ts';
 import { batchLook, contentOf, marksAgain } from './phrase-again.ts';
 import { exportedPart, exportedParts, joinedPasses } from './taken-parts.ts';
 import { baseFor } from './stored-take.ts';
@@ -31,7 +32,9 @@ export const TASKS = {
   likenesses,
   marksAgain,
   movedTake,
+  handOffChecks,
   packedHandOff,
+  previewOf,
   readingFor,
   recordedTake,
   stepsDone,

@@ -9,16 +9,16 @@ export type Outcome =
   | { problem: { kind: 'library' | 'recipe'; status: LibraryError['status']; message: string } };
 
 /** Works out one task in a thread of its own. */
-export default function work<Name extends keyof Tasks>({
+export default async function work<Name extends keyof Tasks>({
   task,
   args,
 }: {
   task: Name;
   args: Parameters<Tasks[Name]>;
-}): Outcome {
+}): Promise<Outcome> {
   try {
     const run = TASKS[task] as (...args: unknown[]) => unknown;
-    return { answer: run(...args) };
+    return { answer: await run(...args) };
   } catch (error) {
     if (error instanceof LibraryError)
       return { problem: { kind: 'library', status: error.status, message: error.message } };

@@ -30,6 +30,7 @@ import type { Difference } from '../../core/normalize/difference.ts';
 import type { Fitting } from '../../core/normalize/fitting.ts';
 import type { House } from '../../core/normalize/house.ts';
 import type { Recipe } from '../../core/normalize/recipe.ts';
+import type { PackLayout } from '../../core/exchange/handoff.ts';
 import type { KeyChoice } from '../../core/reuse/in-project.ts';
 import type { Base } from '../../core/split/base.ts';
 import type { Correction } from '../../core/split/corrections.ts';
@@ -432,6 +433,10 @@ export const baskets = pgTable('baskets', {
   leaves: text('leaves').$type<KeyChoice>().notNull().default('captured'),
   /** Each phrase with what suits its own sound, or plain. */
   fitted: boolean('fitted').notNull().default(true),
+  /** How its files lie, whether they leave without what chooses sounds, and with a preview each. */
+  layout: text('layout').$type<PackLayout>().notNull().default('folders'),
+  plain: boolean('plain').notNull().default(false),
+  previews: boolean('previews').notNull().default(false),
   createdAt: createdAt(),
 });
 

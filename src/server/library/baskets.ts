@@ -1,12 +1,24 @@
 import { randomUUID } from 'node:crypto';
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import { DEFAULT_PATTERN, unknownTokens } from '../../core/phrase/naming.ts';
-import { phraseFileNames, type HandOff, type PhraseOut } from '../../core/exchange/handoff.ts';
+import {
+  leavingPhrases,
+  phraseFileNames,
+  soundingFile,
+  type HandOff,
+  type PackLayout,
+  type PhraseOut,
+  type Preview,
+} from '../../core/exchange/handoff.ts';
+import { PURPOSES } from '../../core/music/form.ts';
 import type { Key } from '../../core/music/key.ts';
 import { bpmOfClip, type Clip } from '../../core/phrase/clip.ts';
 import { fitted } from '../../core/normalize/fitting.ts';
 import { asChosen, type KeyChoice } from '../../core/reuse/in-project.ts';
-import { compute } from '../compute/pool.ts';
+import { LRUCache } from 'lru-cache';
+import type { Check } from '../../core/exchange/checks.ts';
+import { compute, THREADS } from '../compute/pool.ts';
+import { sha256Of } from './originals.ts';
 import type { Db } from '../db/client.ts';
 import {
   basketItems,
@@ -15,6 +27,7 @@ import {
   packItems,
   packs,
   phraseContents,
+  phraseParents,
   phrases,
   projects,
   sheaves,
@@ -91,6 +104,9 @@ export interface BasketChange {
   projectId?: string | null;
   leaves?: KeyChoice;
   fitted?: boolean;
+  layout?: PackLayout;
+  plain?: boolean;
+  previews?: boolean;
 }
 
 export async function updateBasket(db: Db, id: string, change: BasketChange): Promise<BasketDetail> {
@@ -157,14 +173,18 @@ async function checkPhrases(db: Db, ids: readonly string[]): Promise<void> {
   }
 }
 
-/** A hand-off as one ZIP, and kept in mind as what has left. `madeAt` is an ISO time. */
+/** A hand-off as one ZIP, and kept in mind as what has left. `madeAt` is an ISO time. @throws LibraryError 409 where a check stops it */
 export async function packBasket(
   db: Db,
   id: string,
   madeAt: string,
+  { signal, onPreview }: { signal?: AbortSignal; onPreview?: (done: number, of: number) => void } = {},
 ): Promise<{ title: string; bytes: Uint8Array }> {
-  const { handOff, items } = await loadBasket(db, id, madeAt);
-  const bytes = await compute('packedHandOff', handOff);
+  const { basket, handOff, items } = await loadBasket(db, id, madeAt);
+  const stopped = (await compute('handOffChecks', handOff)).find(({ state }) => state === 'stop');
+  if (stopped) throw new LibraryError(409, stopped.text);
+  const previews = basket.previews ? await previewsOf(handOff, { signal, onPreview }) : [];
+  const bytes = await compute('packedHandOff', handOff, previews);
   const packId = randomUUID();
   await db.transaction(async (tx) => {
     await tx
@@ -176,6 +196,45 @@ export async function packBasket(
         .values(items.map(({ row }) => ({ packId, phraseId: row.id, hash: hashOfPhrase(row) })));
   });
   return { title: handOff.title, bytes };
+}
+
+/** What somebody who opens the pack would stumble over. @throws LibraryError 404 */
+export async function checkBasket(db: Db, id: string): Promise<Check[]> {
+  const { handOff } = await loadBasket(db, id, new Date(0).toISOString());
+  return compute('handOffChecks', handOff);
+}
+
+/** Previews that were made, by the checksums of their files: a pack that was stopped goes on where it was. */
+const made = new LRUCache<string, Preview>({
+  maxSize: 256 * 2 ** 20,
+  sizeCalculation: ({ wav }) => wav.length,
+});
+
+/** A preview of each phrase's file, several at a time in threads; stopped by the signal between two of them. */
+async function previewsOf(
+  handOff: HandOff,
+  {
+    signal,
+    onPreview,
+  }: { signal?: AbortSignal | undefined; onPreview?: ((done: number, of: number) => void) | undefined },
+): Promise<[string, Preview][]> {
+  const leaving = leavingPhrases(handOff);
+  const previews: [string, Preview][] = [];
+  let next = 0;
+  const work = async () => {
+    for (let at = next++; at < leaving.length; at = next++) {
+      signal?.throwIfAborted();
+      const { path } = leaving[at]!;
+      const sounding = soundingFile(leaving[at]!);
+      const sum = sha256Of(sounding);
+      const preview = made.get(sum) ?? (await compute('previewOf', sounding));
+      made.set(sum, preview);
+      previews.push([path, preview]);
+      onPreview?.(previews.length, leaving.length);
+    }
+  };
+  await Promise.all(Array.from({ length: THREADS }, work));
+  return previews.sort(([a], [b]) => (a < b ? -1 : 1));
 }
 
 async function loadBasket(db: Db, id: string, madeAt: string) {
@@ -204,11 +263,21 @@ async function loadBasket(db: Db, id: string, madeAt: string) {
     db,
     rows.map(({ row }) => row.id),
   );
-  const items = rows.map((item) => ({ ...item, tags: tags.get(item.row.id) ?? [] }));
+  const parents = await parentsOf(
+    db,
+    rows.map(({ row }) => row.id),
+  );
+  const items = rows.map((item) => ({
+    ...item,
+    tags: tags.get(item.row.id) ?? [],
+    parents: parents.get(item.row.id) ?? [],
+  }));
   const handOff: HandOff = {
     title: basket.name,
     pattern: basket.pattern,
     madeAt,
+    layout: basket.layout,
+    plain: basket.plain,
     phrases: items.map((item) => phraseOut(item, basket, project)),
   };
   return { basket, project, items, handOff };
@@ -222,6 +291,7 @@ function phraseOut(
     sheafName: string | null;
     contributor: string | null;
     tags: string[];
+    parents: { id: string; done: string }[];
   },
   basket: Pick<typeof baskets.$inferSelect, 'leaves' | 'fitted'>,
   project: Project | undefined,
@@ -241,7 +311,25 @@ function phraseOut(
     recipe: row.recipe,
     rights: row.rights,
     contributor: item.contributor ?? '',
+    purpose: PURPOSES.find((purpose) => item.tags.includes(purpose)) ?? null,
+    changes: row.changes,
+    capturedKey: row.capturedKey ?? row.takeKey,
+    keptKey: clipOfRow(row).key,
+    parents: item.parents,
   };
+}
+
+/** What phrases were made of, by their ids. */
+async function parentsOf(db: Db, ids: readonly string[]) {
+  const found = new Map<string, { id: string; done: string }[]>();
+  if (ids.length === 0) return found;
+  const rows = await db
+    .select({ child: phraseParents.phraseId, id: phraseParents.parentPhraseId, done: phraseParents.done })
+    .from(phraseParents)
+    .where(inArray(phraseParents.phraseId, [...ids]));
+  for (const { child, id, done } of rows)
+    if (id) found.set(child, [...(found.get(child) ?? []), { id, done }]);
+  return found;
 }
 
 /** Key and tempo of a phrase as it leaves. */

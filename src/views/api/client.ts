@@ -16,8 +16,8 @@ export async function request<T>(path: string, init: RequestInit = {}): Promise<
   return (await answer.json()) as T;
 }
 
-export async function requestBytes(path: string): Promise<Uint8Array> {
-  return new Uint8Array(await (await send(path)).arrayBuffer());
+export async function requestBytes(path: string, init: RequestInit = {}): Promise<Uint8Array> {
+  return new Uint8Array(await (await send(path, init)).arrayBuffer());
 }
 
 async function send(path: string, init: RequestInit = {}): Promise<Response> {

@@ -1,10 +1,8 @@
 import { useMutation } from '@tanstack/react-query';
 import { arrayMove } from '@dnd-kit/sortable';
-import { Download } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { KEY_CHOICES, type KeyChoice } from '../../core/reuse/in-project.ts';
-import { plural } from '../../core/words.ts';
 import { NAME_TOKENS, unknownTokens } from '../../core/phrase/naming.ts';
 import { listen, toggleListening, usePlayer } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -17,6 +15,8 @@ import { sendJson } from '../api/client.ts';
 import { tellProblem, useBasket, useProjects, renew, type BasketWire } from '../api/queries.ts';
 import { fetchPhrase, phraseListening } from '../shared/phrases/listening.ts';
 import { BasketTable } from './BasketTable.tsx';
+import { Checks } from './Checks.tsx';
+import { PackButton, PackSettings, usePack } from './Pack.tsx';
 import { chooseBasket } from '../shared/current-basket.ts';
 import { editOf, type BasketEdit } from './edit.ts';
 import { useBasketEditing, type BasketItem } from './editing.ts';
@@ -33,6 +33,7 @@ export default function BasketView() {
 function OpenBasket({ basket }: { basket: BasketWire }) {
   useEffect(() => chooseBasket(basket.id), [basket.id]);
   const contents = useBasketEditing(basket);
+  const pack = usePack(basket);
   const { edit, change } = contents;
   const [selectedId, setSelectedId] = useState<string>();
   const selected = contents.items.find((item) => item.id === selectedId) ?? contents.items[0];
@@ -73,7 +74,7 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
     { title: 'Take the phrase out', keys: ['Delete'], run: () => selected && remove(selected) },
     {
       title: 'Download the ZIP',
-      run: () => location.assign(`/api/baskets/${basket.id}/pack`),
+      run: () => void pack.start(),
       words: 'export pack save send hand off',
     },
     {
@@ -125,8 +126,9 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
           onChange={(pattern) => change({ pattern }, 'file names')}
         />
         <ForProject edit={edit} onChange={change} />
+        <PackSettings edit={edit} onChange={change} />
         <Checks basket={basket} />
-        <PackBox basket={basket} />
+        <PackBox basket={basket} pack={pack} />
       </aside>
     </>
   );
@@ -248,56 +250,8 @@ function ForProject({
           checked={edit.fitted}
           onChange={(event) => onChange({ fitted: event.target.checked }, 'fitting')}
         />
-        fitted to each phrase's sound, not plain
+        fitted to each phrase's sound
       </label>
-    </section>
-  );
-}
-
-/** What the other person would stumble over. */
-function Checks({ basket }: { basket: BasketWire }) {
-  const { items } = basket;
-  const those = (which: (item: BasketItem) => boolean) => {
-    const count = items.filter(which).length;
-    return count === 0 ? null : plural(count, 'phrase');
-  };
-  const [unsaid, nobodys, aside] = [
-    those((item) => !item.rights),
-    those((item) => !item.contributor),
-    those((item) => item.state === 'discarded'),
-  ];
-  const found = [
-    unsaid && `The rights of ${unsaid} are not said.`,
-    nobodys && `Whose ${nobodys === '1 phrase' ? '1 phrase is' : `${nobodys} are`} is not said.`,
-    aside &&
-      `${aside} ${aside === '1 phrase' ? 'is' : 'are'} set aside in the library, and would still leave.`,
-    new Set(items.map((item) => item.leaves.bpm)).size > 1
-      ? 'The phrases have several tempos; each file carries its own.'
-      : null,
-    basket.leaves === 'kept' && items.some((item) => item.key)
-      ? "They leave in the library's key, not in the one they were captured in."
-      : null,
-  ].filter((text) => text !== null);
-  if (items.length === 0) return null;
-  return (
-    <section>
-      <h2 className="mb-1">Checks</h2>
-      <ul className="grid gap-1 text-sm">
-        {found.map((text) => (
-          <li key={text} className="flex gap-1.5">
-            <span className="text-madder" aria-hidden="true">
-              !
-            </span>
-            {text}
-          </li>
-        ))}
-        <li className="flex gap-1.5">
-          <span className="text-good" aria-hidden="true">
-            ✓
-          </span>
-          No two files have one name; every name opens on any system.
-        </li>
-      </ul>
     </section>
   );
 }
@@ -311,7 +265,7 @@ async function bringBack(basket: BasketWire): Promise<string> {
   return id;
 }
 
-function PackBox({ basket }: { basket: BasketWire }) {
+function PackBox({ basket, pack }: { basket: BasketWire; pack: ReturnType<typeof usePack> }) {
   const navigate = useNavigate();
   const remove = useMutation({
     mutationFn: () => sendJson('DELETE', `/api/baskets/${basket.id}`),
@@ -329,21 +283,9 @@ function PackBox({ basket }: { basket: BasketWire }) {
       });
     },
   });
-  const count = basket.items.length;
   return (
     <section className="mt-auto grid gap-2 border-t border-rule pt-3">
-      <p className="text-sm text-muted">
-        One ZIP: {count} {count === 1 ? 'phrase' : 'phrases'} as .mid, one .mid of all, manifest.json, and
-        notes.txt with tempo, key and meter.
-      </p>
-      <a
-        className={`inline-flex h-9 items-center justify-center gap-1.5 rounded-[3px] bg-indigo font-bold text-on-dye ${count === 0 ? 'pointer-events-none opacity-45' : 'hover:brightness-110'}`}
-        href={count > 0 ? `/api/baskets/${basket.id}/pack` : undefined}
-        aria-disabled={count === 0}
-        download
-      >
-        <Download size={15} aria-hidden="true" /> Download ZIP
-      </a>
+      <PackButton basket={basket} pack={pack} />
       <Button kind="quiet" small onClick={() => remove.mutate()} disabled={remove.isPending}>
         Remove this basket
       </Button>

@@ -1,3 +1,4 @@
+import type { PackLayout } from '../../core/exchange/handoff.ts';
 import type { KeyChoice } from '../../core/reuse/in-project.ts';
 import type { BasketWire } from '../api/queries.ts';
 
@@ -11,11 +12,16 @@ export interface BasketEdit {
   leaves: KeyChoice;
   /** Each phrase with what suits its own sound, or plain. */
   fitted: boolean;
+  /** How its files lie, whether nothing in them chooses sounds, and whether each has a preview. */
+  layout: PackLayout;
+  plain: boolean;
+  previews: boolean;
 }
 
 export function editOf(basket: BasketWire): BasketEdit {
-  const { name, pattern, projectId, leaves, fitted, items } = basket;
-  return { name, pattern, projectId, leaves, fitted, ids: items.map(({ id }) => id) };
+  const { name, pattern, projectId, leaves, fitted, layout, plain, previews, items } = basket;
+  const settings = { name, pattern, projectId, leaves, fitted, layout, plain, previews };
+  return { ...settings, ids: items.map(({ id }) => id) };
 }
 
 const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other);

@@ -1,4 +1,5 @@
 import assert from 'node:assert/strict';
+import { createHash } from 'node:crypto';
 import { test } from 'node:test';
 import { parseMidi } from 'midi-file';
 import { findStreams } from '../../../src/core/capture/streams.ts';
@@ -24,6 +25,8 @@ function phrase(name: string, role: Role, sheaf: string | null, pitch: number, b
     sheaf: sheaf === null ? null : { id: sheaf, name: 'Verse of the crossing' },
     rights: 'own work',
     contributor: 'Ilse',
+    ...{ purpose: null, changes: null, parents: [] },
+    ...{ capturedKey: drums ? null : parseKey('Am')!, keptKey: drums ? null : parseKey('Am')! },
     source: { take: 'Ferry crossing', sha256: 'ab'.repeat(32), part: 'Bass', startBar: 5 },
     fitting: {},
     recipe: houseRecipe(role, { start: 5, count: 2 }, 'minor'),
@@ -49,17 +52,21 @@ function phrase(name: string, role: Role, sheaf: string | null, pitch: number, b
   };
 }
 
+const sha256 = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('hex');
+const pack = (given: HandOff) => packHandOff(given, sha256);
+
 const handOff: HandOff = {
   title: 'For the percussionist',
   pattern: '{number}_{name}',
   madeAt: '2026-11-25T10:00:00Z',
+  ...{ layout: 'flat', plain: false },
   phrases: [
     phrase('Low walk', 'bass', 's1', 40),
     phrase('Kit', 'drums', 's1', 36),
     phrase('Low walk', 'keys', null, 60, 120),
   ],
 };
-const files = packHandOff(handOff);
+const files = pack(handOff);
 const textOf = (name: string) => new TextDecoder().decode(files.find((file) => file.name === name)!.bytes);
 
 test('a file for each phrase, one of all, the manifest and the note', () => {
@@ -71,7 +78,7 @@ test('a file for each phrase, one of all, the manifest and the note', () => {
       '03_Low-walk.mid',
       'For-the-percussionist_all.mid',
       'manifest.json',
-      'notes.txt',
+      'read-me.txt',
     ],
   );
 });
@@ -130,24 +137,24 @@ test('the manifest names every file with what is in it', () => {
 });
 
 test('the note says tempo, key and meter in words', () => {
-  const note = textOf('notes.txt');
+  const note = textOf('read-me.txt');
   assert.match(note, /01_Low-walk\.mid\n {2}Low walk \(bass\)\n {2}96 BPM, 4\/4, 2 bars, A minor/);
   assert.match(note, /02_Kit\.mid[^]*no key[^]*channel 10, drum kit/);
 });
 
-test('the same hand-off gives the same bytes', () => assert.deepEqual(packHandOff(handOff), files));
+test('the same hand-off gives the same bytes', () => assert.deepEqual(pack(handOff), files));
 
 test('an empty basket packs its manifest and note, no MIDI', () => {
   assert.deepEqual(
-    packHandOff({ ...handOff, phrases: [] }).map((file) => file.name),
-    ['manifest.json', 'notes.txt'],
+    pack({ ...handOff, phrases: [] }).map((file) => file.name),
+    ['manifest.json', 'read-me.txt'],
   );
 });
 
 test('more parts than channels: a channel is used again with its own program, and a sheaf goes on to another port', () => {
   const many = Array.from({ length: 20 }, (_, i) => phrase(`Line ${i}`, 'keys', null, 40 + i));
   many.forEach((one, i) => (one.clip.program = i));
-  const inTurn = parseMidi(packHandOff({ ...handOff, phrases: many }).at(-3)!.bytes);
+  const inTurn = parseMidi(pack({ ...handOff, phrases: many }).at(-3)!.bytes);
   const programs = inTurn.tracks.slice(1).map((track) => {
     let tick = 0;
     for (const event of track) {
@@ -162,7 +169,7 @@ test('more parts than channels: a channel is used again with its own program, an
     many.map((_, i) => [i * 3840, i]),
   );
   const sheaf = Array.from({ length: 20 }, (_, i) => phrase(`Line ${i}`, 'keys', 's2', 40 + i));
-  const together = readTakes(packHandOff({ ...handOff, phrases: sheaf }).at(-3)!.bytes)[0]!;
+  const together = readTakes(pack({ ...handOff, phrases: sheaf }).at(-3)!.bytes)[0]!;
   const places = findStreams(together).map(({ port, channel }) => `${port} ${channel}`);
   assert.equal(new Set(places).size, 20, 'no two instruments that sound at once share port and channel');
 });
@@ -180,7 +187,7 @@ test('keys stand in the combined file where they begin', () => {
 
 test('a pickup leaves in a marked bar before bar one', () => {
   const lead = phrase('With a pickup', 'lead', null, 67);
-  const [file] = packHandOff({ ...handOff, phrases: [{ ...lead, clip: { ...lead.clip, pickup: bar } }] });
+  const [file] = pack({ ...handOff, phrases: [{ ...lead, clip: { ...lead.clip, pickup: bar } }] });
   assert.deepEqual(readTakes(file!.bytes)[0]!.timing.markers, [
     { tick: 0, text: 'pickup' },
     { tick: 1920, text: 'bar 1' },
@@ -190,7 +197,7 @@ test('a pickup leaves in a marked bar before bar one', () => {
 test('what leaves has the resolution that the recipe asks for, and the manifest says it', () => {
   const asked = phrase('Fine', 'bass', null, 40);
   asked.recipe = { ...asked.recipe, steps: [...asked.recipe.steps, { step: 'resolution', ppq: 240 }] };
-  const packed = packHandOff({ ...handOff, phrases: [asked] });
+  const packed = pack({ ...handOff, phrases: [asked] });
   assert.equal(parseMidi(packed[0]!.bytes).header.ticksPerBeat, 240);
   const manifest = JSON.parse(new TextDecoder().decode(packed.at(-2)!.bytes));
   assert.equal(manifest.phrases[0].ppq, 240);

@@ -11,6 +11,9 @@ const anyEdit: fc.Arbitrary<BasketEdit> = fc.record(
     projectId: fc.constantFrom(null, 'p'),
     leaves: fc.constantFrom('captured' as const, 'kept' as const, 'project' as const),
     fitted: fc.boolean(),
+    layout: fc.constantFrom('folders' as const, 'flat' as const),
+    plain: fc.boolean(),
+    previews: fc.boolean(),
   },
   { noNullPrototype: true },
 );
@@ -23,6 +26,9 @@ test('a basket opened before its phrases had come keeps them when only the patte
     projectId: null,
     leaves: 'captured' as const,
     fitted: true,
+    layout: 'folders' as const,
+    plain: false,
+    previews: false,
   };
   const ours = { ...empty, pattern: '{number} {name}' };
   assert.deepEqual(changesOf(empty, ours), { pattern: '{number} {name}' });

@@ -1,0 +1,143 @@
+import { createHash } from 'node:crypto';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { basename, extname } from 'node:path';
+import { harmonyOf } from '../core/analyze/analysis.ts';
+import { changesIn } from '../core/analyze/changes.ts';
+import type { Take } from '../core/capture/take.ts';
+import { leavingPhrases, soundingFile, type HandOff, type PhraseOut } from '../core/exchange/handoff.ts';
+import { parseKey, type Key } from '../core/music/key.ts';
+import { barStart, barsUntil } from '../core/music/timeline.ts';
+import { HOUSE, houseRecipe } from '../core/normalize/house.ts';
+import { transpose } from '../core/normalize/transpose.ts';
+import { clipFromNotes, isPitched, type Clip } from '../core/phrase/clip.ts';
+import { DEFAULT_PATTERN } from '../core/phrase/naming.ts';
+import { semitonesInto } from '../core/reuse/in-project.ts';
+import { mended } from '../core/split/proposals.ts';
+import { partNotes, playingParts, splitTake } from '../core/split/split.ts';
+import { compute, endThreads } from '../server/compute/pool.ts';
+import { takeOfFile } from './files.ts';
+import { Refusal, type Output } from './output.ts';
+import { CERTAIN } from './split.ts';
+
+export interface PackOptions {
+  out: string;
+  title?: string;
+  plain?: boolean;
+  previews?: boolean;
+  key?: string;
+}
+
+type KeyMeant = 'captured' | 'kept' | Key;
+
+/** `pack FILE... --out PACK.zip`: every part of the files as a phrase, in one ZIP. Returns the exit code. */
+export async function packCommand(
+  files: readonly string[],
+  options: PackOptions,
+  out: Output,
+): Promise<number> {
+  const started = performance.now();
+  const key = keyMeant(options.key ?? 'captured');
+  const title = options.title?.trim() || basename(options.out, extname(options.out));
+  const handOff: HandOff = {
+    title,
+    pattern: DEFAULT_PATTERN,
+    // The same files give the same bytes.
+    madeAt: new Date(Date.UTC(2000, 0, 1)).toISOString(),
+    layout: 'folders',
+    plain: options.plain ?? false,
+    phrases: files.flatMap((file) => phrasesOfFile(file, key, (text) => out.problem(text))),
+  };
+  try {
+    const leaving = leavingPhrases(handOff);
+    const previews = options.previews
+      ? await Promise.all(
+          leaving.map(async (one) => [one.path, await compute('previewOf', soundingFile(one))] as const),
+        )
+      : [];
+    const checks = await compute('handOffChecks', handOff, previews);
+    const stopped = checks.find(({ state }) => state === 'stop');
+    if (stopped) throw new Refusal(`Nothing was written. ${stopped.text}`);
+    writeFileSync(options.out, await compute('packedHandOff', handOff, previews));
+    const seconds = Math.round(performance.now() - started) / 1000;
+    const names = leaving.map(({ path }) => path);
+    if (out.json) {
+      const told = checks.map(({ check, state, place, text }) => ({ check, state, place, text }));
+      out.answer(JSON.stringify({ out: options.out, files: names, checks: told, seconds }));
+    } else {
+      out.answer(`${options.out}: ${names.length} files, ${seconds} s`);
+      for (const name of names) out.answer(`  ${name}`);
+      for (const { state, text } of checks) if (state !== 'pass') out.problem(text);
+    }
+    return 0;
+  } finally {
+    await endThreads();
+  }
+}
+
+function keyMeant(text: string): KeyMeant {
+  if (text === 'captured' || text === 'kept') return text;
+  const key = parseKey(text);
+  if (!key) throw new Refusal(`--key: "${text}" is not a key, and neither "captured" nor "kept".`);
+  return key;
+}
+
+/** Every part of a file that plays, from bar one on in whole bars; several sound together. */
+function phrasesOfFile(file: string, key: KeyMeant, problem: (text: string) => void): PhraseOut[] {
+  const take = takeOfFile(file, problem);
+  const split = mended(take, splitTake(take), CERTAIN);
+  const playing = playingParts(split);
+  if (playing.length === 0) throw new Refusal(`${file}: there are no notes in it.`);
+  const { chords, keys } = harmonyOf(take, split);
+  const [found] = keys;
+  const captured = found ? { tonic: found.tonic, mode: found.mode } : null;
+  const { timeline } = take.timing;
+  const bars = Math.max(1, barsUntil(timeline, take.timing.ticks));
+  const changes = captured ? changesIn(take, chords, captured, { startBar: 1, bars }) : null;
+  const sha256 = createHash('sha256').update(readFileSync(file)).digest('hex');
+  const name = basename(file, extname(file));
+  return playing.map(({ part, index }): PhraseOut => {
+    const clip = wholeBars(take, partNotes(split, index), bars, {
+      ...{ streams: [], role: part.role, key: captured, channel: part.channel, program: part.program },
+      ...{ pitchMap: part.pitchMap, locked: partNotes(split, index).filter((i) => split.locked[i]) },
+    });
+    const capturedKey = isPitched(clip) ? captured : null;
+    const kept = keptClip(clip);
+    return {
+      id: `${sha256.slice(0, 16)} ${part.id}`,
+      name: playing.length === 1 ? name : `${name}, ${part.name}`,
+      clip: key === 'captured' ? clip : key === 'kept' ? kept : inKey(clip, key),
+      bars,
+      tags: [],
+      project: '',
+      sheaf: playing.length > 1 ? { id: sha256, name } : null,
+      source: { take: name, sha256, part: part.name, startBar: 1 },
+      recipe: { version: 1, steps: [] },
+      fitting: {},
+      ...{ rights: '', contributor: '', purpose: null, parents: [] },
+      changes: isPitched(clip) ? changes : null,
+      ...{ capturedKey, keptKey: kept.key },
+    };
+  });
+}
+
+function wholeBars(
+  take: Take,
+  notes: readonly number[],
+  bars: number,
+  about: Parameters<typeof clipFromNotes>[2],
+): Clip {
+  return { ...clipFromNotes(take, notes, about), length: barStart(take.timing.timeline, bars + 1) };
+}
+
+/** A clip in the key that the house keeps its mode in. */
+function keptClip(clip: Clip): Clip {
+  const { steps } = houseRecipe(clip.role, { start: 1, count: 1 }, clip.key?.mode ?? null, HOUSE);
+  const step = steps.find((one) => one.step === 'transpose');
+  return step && clip.key ? transpose(clip, step).clip : clip;
+}
+
+function inKey(clip: Clip, key: Key): Clip {
+  return clip.key && isPitched(clip)
+    ? transpose(clip, { semitones: semitonesInto(clip.key, key) }).clip
+    : clip;
+}

@@ -1,0 +1,5 @@
+import { checkBasket } from '../../../../server/library/baskets.ts';
+import { endpoint, pathId } from '../../_answer.ts';
+
+/** What somebody who opens the pack would stumble over. */
+export const GET = endpoint(async ({ db }, context) => ({ checks: await checkBasket(db, pathId(context)) }));

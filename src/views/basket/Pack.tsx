@@ -1,0 +1,140 @@
+import { useQuery } from '@tanstack/react-query';
+import { Download } from 'lucide-react';
+import { useRef, useState } from 'react';
+import type { PackLayout } from '../../core/exchange/handoff.ts';
+import { safeFileName } from '../../core/phrase/naming.ts';
+import { plural } from '../../core/words.ts';
+import { Button } from '../../ui/Button.tsx';
+import { saveFile } from '../../ui/save-file.ts';
+import { request, requestBytes } from '../api/client.ts';
+import { renew, tellProblem, type BasketWire } from '../api/queries.ts';
+import type { BasketEdit } from './edit.ts';
+
+const LAYOUT_WORDS: Readonly<Record<PackLayout, string>> = {
+  folders: 'in folders by meter and role',
+  flat: 'side by side',
+};
+
+/** How the files of a pack lie, and what is beside the notes. */
+export function PackSettings({
+  edit,
+  onChange,
+}: {
+  edit: BasketEdit;
+  onChange: (change: Partial<BasketEdit>, label: string) => void;
+}) {
+  return (
+    <section className="grid gap-1.5" aria-label="The pack">
+      <label className="grid gap-1">
+        <span className="label">Its files lie</span>
+        <select
+          className="field"
+          value={edit.layout}
+          onChange={({ target: { value } }) => onChange({ layout: value as PackLayout }, 'folders')}
+        >
+          {Object.entries(LAYOUT_WORDS).map(([layout, title]) => (
+            <option key={layout} value={layout}>
+              {title}
+            </option>
+          ))}
+        </select>
+      </label>
+      <Tick
+        label="a preview of each, to be heard before it is loaded"
+        title="WAV beside each file, as the shipped sounds play it"
+        on={edit.previews}
+        onChange={(previews) => onChange({ previews }, 'previews')}
+      />
+      <Tick
+        label="plain: nothing chooses sounds"
+        title="No program, bank, volume or place; channel 1, drums 10"
+        on={edit.plain}
+        onChange={(plain) => onChange({ plain }, 'plain')}
+      />
+    </section>
+  );
+}
+
+function Tick({
+  label,
+  title,
+  on,
+  onChange,
+}: {
+  label: string;
+  title: string;
+  on: boolean;
+  onChange: (on: boolean) => void;
+}) {
+  return (
+    <label className="flex min-h-6 items-center gap-1.5 text-sm" title={title}>
+      <input type="checkbox" checked={on} onChange={({ target }) => onChange(target.checked)} />
+      {label}
+    </label>
+  );
+}
+
+/** Packs a basket, so that it can be stopped; what was rendered of it is there the next time. */
+export function usePack(basket: BasketWire) {
+  const [isBusy, setIsBusy] = useState(false);
+  const stopping = useRef<AbortController | null>(null);
+  const start = async () => {
+    if (isBusy || basket.items.length === 0) return;
+    const control = new AbortController();
+    stopping.current = control;
+    setIsBusy(true);
+    try {
+      const bytes = await requestBytes(`/api/baskets/${basket.id}/pack`, { signal: control.signal });
+      saveFile(bytes, `${safeFileName(basket.name)}.zip`, 'application/zip');
+      void renew('lineage');
+    } catch (error) {
+      if (!control.signal.aborted) tellProblem(error);
+    } finally {
+      setIsBusy(false);
+    }
+  };
+  return { isBusy, start, stop: () => stopping.current?.abort() };
+}
+
+/** How often it is asked how far a pack is, in milliseconds. */
+const ASKED_EVERY = 400;
+
+/** The pack: what is in it, and how far it is. */
+export function PackButton({ basket, pack }: { basket: BasketWire; pack: ReturnType<typeof usePack> }) {
+  const { data } = useQuery({
+    queryKey: ['packing', basket.id],
+    enabled: pack.isBusy && basket.previews,
+    refetchInterval: ASKED_EVERY,
+    queryFn: async () =>
+      (await request<{ packing: { done: number; of: number } | null }>(`/api/baskets/${basket.id}/packing`))
+        .packing,
+  });
+  const count = basket.items.length;
+  return (
+    <>
+      <p className="text-sm text-muted">
+        One ZIP: {plural(count, 'phrase')} as .mid{basket.previews ? ' with a preview each' : ''}, what sounds
+        together, manifest.json, and read-me.txt with tempo, key and meter.
+      </p>
+      {pack.isBusy && basket.previews ? (
+        <div className="grid gap-1.5" role="status">
+          <progress className="h-2 w-full accent-indigo" max={data?.of ?? count} value={data?.done ?? 0}>
+            packing
+          </progress>
+          <span className="flex items-center text-sm">
+            <span className="flex-1">
+              {data ? `${data.done} of ${data.of} previews` : 'Beginning with the previews'}
+            </span>
+            <Button small onClick={pack.stop}>
+              Stop
+            </Button>
+          </span>
+        </div>
+      ) : (
+        <Button kind="primary" disabled={count === 0 || pack.isBusy} onClick={() => void pack.start()}>
+          <Download size={15} aria-hidden="true" /> {pack.isBusy ? 'Packing' : 'Download ZIP'}
+        </Button>
+      )}
+    </>
+  );
+}
