@@ -11,7 +11,7 @@ import type { Outcome } from './worker.ts';
 const holder = globalThis as { hollowBasketThreads?: Piscina };
 
 /** Two at least: who asks for something small does not wait for somebody's largest file. */
-export const THREADS = Math.max(2, availableParallelism() - 1);
+const THREADS = Math.max(2, availableParallelism() - 1);
 
 function threads(): Piscina {
   holder.hollowBasketThreads ??= new Piscina({

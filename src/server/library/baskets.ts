@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { availableParallelism } from 'node:os';
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import { DEFAULT_PATTERN, unknownTokens } from '../../core/phrase/naming.ts';
 import {
@@ -17,7 +18,7 @@ import { fitted } from '../../core/normalize/fitting.ts';
 import { asChosen, type KeyChoice } from '../../core/reuse/in-project.ts';
 import { LRUCache } from 'lru-cache';
 import type { Check } from '../../core/exchange/checks.ts';
-import { compute, THREADS } from '../compute/pool.ts';
+import { compute } from '../compute/pool.ts';
 import { sha256Of } from './originals.ts';
 import type { Db } from '../db/client.ts';
 import {
@@ -210,6 +211,9 @@ const made = new LRUCache<string, Preview>({
   sizeCalculation: ({ wav }) => wav.length,
 });
 
+/** So many are rendered at once: a core is left for who asks for something else meanwhile. */
+const RENDERING = Math.max(1, availableParallelism() - 1);
+
 /** A preview of each phrase's file, several at a time in threads; stopped by the signal between two of them. */
 async function previewsOf(
   handOff: HandOff,
@@ -233,7 +237,7 @@ async function previewsOf(
       onPreview?.(previews.length, leaving.length);
     }
   };
-  await Promise.all(Array.from({ length: THREADS }, work));
+  await Promise.all(Array.from({ length: RENDERING }, work));
   return previews.sort(([a], [b]) => (a < b ? -1 : 1));
 }
 
