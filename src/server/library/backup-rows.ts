@@ -92,6 +92,8 @@ const UPGRADES: Record<number, (table: string, row: Row) => Row | TableRow[]> = 
       },
     ];
   },
+  15: (table, row) =>
+    table === 'baskets' ? { ...row, layout: 'folders', plain: false, previews: false } : row,
 };
 
 /** A row of a backup as the schema of today has it: of more tables than one where it has been divided since. */
