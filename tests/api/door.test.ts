@@ -164,7 +164,10 @@ test('hostile names stay text, and become harmless where they are files', async 
   const pack = await fetch(`${server.address}/api/baskets/${basket.id}/pack`);
   assert.doesNotMatch(pack.headers.get('content-disposition')!, /[\r\n<>\\]|\.\.\//);
   for (const entry of Object.keys(unzipSync(new Uint8Array(await pack.arrayBuffer())))) {
-    assert.match(entry, /^[\p{L}\p{N}][\p{L}\p{N}._-]*$/u);
+    // Folders are of our own making: the basket's, meter and role. Each name in the way is harmless by itself.
+    const steps = entry.split('/');
+    assert.ok(steps.length <= 4, entry);
+    for (const step of steps) assert.match(step, /^[\p{L}\p{N}][\p{L}\p{N}._-]*$/u);
   }
 });
 
