@@ -315,8 +315,11 @@ function keepLine(strokes: readonly Piece[][], which: 0 | -1, role: Role, shift:
   const register = REGISTERS[role];
   const octaves = chooseOctaves(
     line.map(({ note, image }) => ({ pitch: note.pitch, home: note.pitch + shift, image })),
-    Math.min(register?.low ?? 0, ...pitches),
-    Math.max(register?.high ?? 127, ...pitches),
+    {
+      least: Math.min(register?.low ?? 0, ...pitches),
+      most: Math.max(register?.high ?? 127, ...pitches),
+      kind: which === 0 ? 'bass' : 'tune',
+    },
   );
   strokes.forEach((stroke, k) => {
     const by = octaves[k]! - line[k]!.image;

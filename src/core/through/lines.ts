@@ -6,7 +6,10 @@ export interface LineNote {
 }
 
 /** What a line's octaves cost, in semitones; chosen by ear on the demo's tunes and basses. */
-const COST = { apart: 0.04, turned: 8, leap: 0.4, wide: 3, outside: 6 };
+const COST = { apart: 0.04, leap: 0.4, wide: 3, outside: 6 };
+
+/** What it costs that a tune turns; a bass goes the nearer way, whichever that is (common practice). */
+const TURNED = { tune: 8, bass: 2 } as const;
 
 /** So near to home a note is at home. */
 const NEAR = 6;
@@ -18,7 +21,10 @@ const WIDE = 7;
  * The octave of each note of a line, so that it goes the way it went: chosen together by dynamic programming over the
  * octave below, its own and above. `least` and `most` are the pitches it is kept between.
  */
-export function chooseOctaves(line: readonly LineNote[], least: number, most: number): number[] {
+export function chooseOctaves(
+  line: readonly LineNote[],
+  { least, most, kind }: { least: number; most: number; kind: keyof typeof TURNED },
+): number[] {
   if (line.length === 0) return [];
   const options = line.map(({ image }) => [0, -12, 12, -24, 24].map((by) => image + by));
   const own = (k: number, pitch: number) =>
@@ -31,12 +37,12 @@ export function chooseOctaves(line: readonly LineNote[], least: number, most: nu
     const was = line[k]!.pitch - line[k - 1]!.pitch;
     const from: number[] = [];
     costs = options[k]!.map((pitch, to) => {
-      let least = Infinity;
+      let cheapest = Infinity;
       options[k - 1]!.forEach((before, j) => {
-        const reached = costs[j]! + stepCost(was, pitch - before);
-        if (reached < least) [least, from[to]] = [reached, j];
+        const reached = costs[j]! + stepCost(was, pitch - before, TURNED[kind]);
+        if (reached < cheapest) [cheapest, from[to]] = [reached, j];
       });
-      return least + own(k, pitch);
+      return cheapest + own(k, pitch);
     });
     back.push(from);
   }
@@ -45,8 +51,8 @@ export function chooseOctaves(line: readonly LineNote[], least: number, most: nu
   return path.map((option, k) => options[k]![option]!);
 }
 
-function stepCost(was: number, is: number): number {
-  const turned = isTurned(was, is) ? COST.turned : 0;
+function stepCost(was: number, is: number, turning: number): number {
+  const turned = isTurned(was, is) ? turning : 0;
   const wide = Math.abs(is) > WIDE && Math.abs(was) <= WIDE ? COST.wide : 0;
   return turned + wide + COST.leap * Math.abs(Math.abs(is) - Math.abs(was));
 }
