@@ -151,6 +151,9 @@ function firstNotBelow(messages: readonly TimedMessage[], tick: number): number 
   return lastNotAbove(messages.length, (k) => messages[k]!.tick, tick - 1e-9) + 1;
 }
 
+/** What seconds may be off by once they are ticks. */
+const ROUNDED = 1e-3;
+
 /** The next bar line from some seconds after playing began, or later: when it comes, and its tick in the pass. */
 export function nextBarLine(
   program: SoundProgram,
@@ -165,8 +168,8 @@ export function nextBarLine(
   const within = Math.max(0, (seconds + lead - round * pass) * speed);
   const at = secondsToTicks(timeline, within);
   // Rounding must not lose a line that is just reached.
-  const { bar } = positionAt(timeline, Math.max(0, at - 1));
-  const line = at <= 1 ? 0 : barStart(timeline, bar + 1);
+  const { bar } = positionAt(timeline, Math.max(0, at - ROUNDED));
+  const line = at <= ROUNDED ? 0 : barStart(timeline, bar + 1);
   const place = ticksToSeconds(timeline, Math.min(line, length)) / speed;
   return { seconds: round * pass + place - lead, tick: line >= length ? 0 : line };
 }

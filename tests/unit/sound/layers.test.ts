@@ -263,7 +263,7 @@ test('property: what sounds alone and is changed goes on from the bar line as th
         assert.equal(changed.length, 2);
         const [{ until }, next] = changed as [Layer, Layer];
         assert.equal(until, next.from);
-        assert.ok(until >= now + 0.06 - 1e-9 && until <= now + BAR + 0.06 + 1e-9);
+        assert.ok(until >= now + 0.06 - 1e-5 && until <= now + BAR + 0.06 + 1e-5);
         assert.equal(next.playing.fromTick % 1920, 0);
         layers = [...begun.slice(0, -1), ...changed];
       });
@@ -279,6 +279,10 @@ test('property: what sounds alone and is changed goes on from the bar line as th
       hear(now + 1);
       assert.deepEqual([...sounding], []);
     }),
-    { numRuns: 60 },
+    {
+      numRuns: 60,
+      // A line that lay a tick behind was taken for the next one.
+      examples: [[[0.01795703065841997, 0.7024896183449993, 1.309161234522126, 0.9091290781908075, 0.19930294795469575, 1.5342714423619261, 0.040605315633692296], 3098]], // prettier-ignore
+    },
   );
 });
