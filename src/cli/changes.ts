@@ -3,27 +3,14 @@ import { changesForTune, chartOf, TUNE_SETS, type TuneChord } from '../core/harm
 import { barStart, barsUntil } from '../core/music/timeline.ts';
 import { keyName } from '../core/music/key.ts';
 import { clipFromPart } from '../core/phrase/clip.ts';
-import { UNPITCHED, type Role } from '../core/split/roles.ts';
-import { partNotes, splitTake, type Split } from '../core/split/split.ts';
+import { splitTake } from '../core/split/split.ts';
 import { takeOfFile } from './files.ts';
-import { choosePart } from './choose-part.ts';
+import { choosePart, tuneIn } from './choose-part.ts';
 import { ofEach, Refusal, table, type Output, type Said } from './output.ts';
 
 /** `changes FILE [--part NAME]`: chords for a tune, three sets. Returns the exit code. */
 export function changesCommand(file: string, options: { part?: string }, out: Output): number {
   return ofEach([file], out, (one) => changesOfFile(one, options, (text) => out.problem(text)));
-}
-
-/** Roles that carry a tune, the likeliest first. */
-const TUNES: readonly Role[] = ['voice', 'lead', 'reeds'];
-
-function tuneIn(split: Split): number {
-  const playing = split.parts
-    .map((part, index) => ({ part, index }))
-    .filter(({ index }) => partNotes(split, index).length > 0);
-  const pitched = playing.filter(({ part }) => !UNPITCHED.has(part.role));
-  const sung = TUNES.flatMap((role) => pitched.filter(({ part }) => part.role === role));
-  return (sung[0] ?? pitched[0])?.index ?? -1;
 }
 
 function changesOfFile(file: string, { part }: { part?: string }, problem: (text: string) => void): Said {

@@ -1,4 +1,5 @@
-import type { Split } from '../core/split/split.ts';
+import { UNPITCHED, type Role } from '../core/split/roles.ts';
+import { playingParts, type Split } from '../core/split/split.ts';
 import { Refusal } from './output.ts';
 
 /** Index of the part that is named, by its name or id; the first where none is, and that is said. @throws Refusal */
@@ -24,4 +25,14 @@ export function choosePart(
     throw new Refusal(`${file}: there is no part "${name}". There are ${names}.`);
   }
   return index;
+}
+
+/** Roles that carry a tune, the likeliest first. */
+const TUNES: readonly Role[] = ['voice', 'lead', 'reeds'];
+
+/** Index of the part that carries the tune: the first that has pitches, where none is one by its role; -1 where nothing has. */
+export function tuneIn(split: Split): number {
+  const pitched = playingParts(split).filter(({ part }) => !UNPITCHED.has(part.role));
+  const sung = TUNES.flatMap((role) => pitched.filter(({ part }) => part.role === role));
+  return (sung[0] ?? pitched[0])?.index ?? -1;
 }

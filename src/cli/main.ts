@@ -13,6 +13,7 @@ import { changesCommand } from './changes.ts';
 import { clashesCommand } from './clashes.ts';
 import { fitCommand, type FitOptions } from './fit.ts';
 import { packCommand, type PackOptions } from './pack.ts';
+import { sheetCommand, type SheetOptions } from './sheet.ts';
 import { splitCommand, type SplitOptions } from './split.ts';
 import { weaveCommand, type WeaveOptions } from './weave.ts';
 
@@ -130,6 +131,17 @@ export async function run(args: readonly string[]): Promise<number> {
     .option('--json', 'one JSON document on standard output')
     .action((files: string[], options: { json?: boolean }) => {
       code = clashesCommand(files, output(options.json));
+    });
+  program
+    .command('sheet')
+    .argument('<file>')
+    .description('a file for those who read: chords as text, a lead sheet, score or tablature as MusicXML')
+    .requiredOption('--as <kind>', 'chords, lead, score or tab')
+    .option('--part <name>', 'the tune, or what is fretted (the likeliest, where none is named)')
+    .requiredOption('--out <file>', 'the file to write, such as tune.musicxml')
+    .option('--json', 'one JSON document on standard output')
+    .action((file: string, options: SheetOptions & { json?: boolean }) => {
+      code = sheetCommand(file, options, output(options.json));
     });
   program
     .command('pack')

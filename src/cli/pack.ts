@@ -3,17 +3,16 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { basename, extname } from 'node:path';
 import { harmonyOf } from '../core/analyze/analysis.ts';
 import { changesIn } from '../core/analyze/changes.ts';
-import type { Take } from '../core/capture/take.ts';
 import { leavingPhrases, soundingFile, type HandOff, type PhraseOut } from '../core/exchange/handoff.ts';
 import { parseKey, type Key } from '../core/music/key.ts';
 import { barStart, barsUntil } from '../core/music/timeline.ts';
 import { HOUSE, houseRecipe } from '../core/normalize/house.ts';
 import { transpose } from '../core/normalize/transpose.ts';
-import { clipFromNotes, isPitched, type Clip } from '../core/phrase/clip.ts';
+import { clipFromPart, isPitched, type Clip } from '../core/phrase/clip.ts';
 import { DEFAULT_PATTERN } from '../core/phrase/naming.ts';
 import { semitonesInto } from '../core/reuse/in-project.ts';
 import { mended } from '../core/split/proposals.ts';
-import { partNotes, playingParts, splitTake } from '../core/split/split.ts';
+import { playingParts, splitTake } from '../core/split/split.ts';
 import { compute, endThreads } from '../server/compute/pool.ts';
 import { takeOfFile } from './files.ts';
 import { Refusal, type Output } from './output.ts';
@@ -96,10 +95,7 @@ function phrasesOfFile(file: string, key: KeyMeant, problem: (text: string) => v
   const sha256 = createHash('sha256').update(readFileSync(file)).digest('hex');
   const name = basename(file, extname(file));
   return playing.map(({ part, index }): PhraseOut => {
-    const clip = wholeBars(take, partNotes(split, index), bars, {
-      ...{ streams: [], role: part.role, key: captured, channel: part.channel, program: part.program },
-      ...{ pitchMap: part.pitchMap, locked: partNotes(split, index).filter((i) => split.locked[i]) },
-    });
+    const clip = { ...clipFromPart(take, split, index, captured), length: barStart(timeline, bars + 1) };
     const capturedKey = isPitched(clip) ? captured : null;
     const kept = keptClip(clip);
     return {
@@ -118,15 +114,6 @@ function phrasesOfFile(file: string, key: KeyMeant, problem: (text: string) => v
       ...{ capturedKey, keptKey: kept.key },
     };
   });
-}
-
-function wholeBars(
-  take: Take,
-  notes: readonly number[],
-  bars: number,
-  about: Parameters<typeof clipFromNotes>[2],
-): Clip {
-  return { ...clipFromNotes(take, notes, about), length: barStart(take.timing.timeline, bars + 1) };
 }
 
 /** A clip in the key that the house keeps its mode in. */
