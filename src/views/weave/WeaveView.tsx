@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useCallback, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { useParams } from 'react-router';
 import { cutTo } from '../../core/exchange/weave-files.ts';
 import {
@@ -97,6 +97,7 @@ function OpenWeave({ detail }: { detail: WeaveDetail }) {
   );
   const listening = useMemo(() => laid && listeningOf(id, weave.title, laid), [id, weave.title, laid]);
   const isPlaying = useOffered(listening, 'bar');
+  const listenOnceLaid = useListenOnceThere(listening);
   const hold = useHold(history);
   const hear = (only: 'section' | 'part') => {
     if (!laid) return;
@@ -151,7 +152,7 @@ function OpenWeave({ detail }: { detail: WeaveDetail }) {
   const leave = (how: (now: LaidSheet) => void) => void settled().then((now) => now && how(now));
   const keep = () => leave((now) => void keepPlace(now, place, projectId));
   useActions('The weave', [
-    { title: 'Listen, or stop', keys: [' '], run: () => listening && void toggleListening(listening) },
+    { title: 'Listen, or stop', keys: [' '], run: listenOnceLaid },
     { title: 'A place to the left', keys: ['ArrowLeft'], run: () => go(-1, 0) },
     { title: 'A place to the right', keys: ['ArrowRight'], run: () => go(1, 0) },
     { title: 'A place up', keys: ['ArrowUp'], run: () => go(0, -1) },
@@ -349,6 +350,17 @@ function OpenWeave({ detail }: { detail: WeaveDetail }) {
       </aside>
     </DragOnSheet>
   );
+}
+
+/** Listens, or stops; where it is not laid yet, as soon as it is. */
+function useListenOnceThere(listening: Listening | null): () => void {
+  const [isWanted, setIsWanted] = useState(false);
+  useEffect(() => {
+    if (!isWanted || !listening) return;
+    setIsWanted(false);
+    void toggleListening(listening);
+  }, [isWanted, listening]);
+  return useCallback(() => setIsWanted(true), []);
 }
 
 /**
