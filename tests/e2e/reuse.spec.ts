@@ -107,6 +107,9 @@ test('bad chords have their place; chords for a tune are taken bar by bar and ke
   await page.getByRole('link', { name: 'Chords for it' }).click();
   await expect(page.getByRole('button', { name: 'Bar 1, plain: Em' })).toBeVisible();
   await page.keyboard.press('ArrowRight');
+  const second = await page.getByRole('button', { name: /^Bar 2, plain/ }).getAttribute('aria-label');
+  const chord = page.getByRole('textbox', { name: 'Chord of this bar' });
+  await expect(chord).toHaveValue(second!.split(': ')[1]!);
   const other = await page.getByTitle('Key 1').textContent();
   await page.keyboard.press('1');
   await expect(page.getByRole('button', { name: `Bar 2, plain: ${other}` })).toBeVisible();
