@@ -42,7 +42,7 @@ function Drawing({ lineage }: { lineage: Lineage }) {
                 key={`${link.from} ${link.to}`}
                 d={link.path}
                 fill="none"
-                stroke={near !== null && isNear(link) ? 'var(--madder)' : 'var(--thread-strong)'}
+                stroke={near !== null && isNear(link) ? 'var(--madder)' : 'var(--muted)'}
                 strokeWidth={link.done ? 2 : 1.25}
                 strokeDasharray={link.done ? undefined : '4 3'}
               />
