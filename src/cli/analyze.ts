@@ -1,3 +1,4 @@
+import { roundedBpm } from '../core/music/timeline.ts';
 import { analyzeTake, type Analysis } from '../core/analyze/analysis.ts';
 import { barsAfterChart } from '../core/analyze/chart-check.ts';
 import type { Take } from '../core/capture/take.ts';
@@ -43,7 +44,7 @@ function analysisOfFile(file: string, chart: string | undefined, problem: (text:
   });
   const answer = {
     file,
-    tempo: Math.round(analysis.bpm * 100) / 100,
+    tempo: roundedBpm(analysis.bpm),
     meter: `${analysis.meter.numerator}/${analysis.meter.denominator}`,
     leadingTicks: analysis.leadingTicks,
     pickupTicks: analysis.pickupTicks,

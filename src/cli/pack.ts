@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { basename, extname } from 'node:path';
 import { harmonyOf } from '../core/analyze/analysis.ts';
@@ -13,6 +12,7 @@ import { DEFAULT_PATTERN } from '../core/phrase/naming.ts';
 import { semitonesInto } from '../core/reuse/in-project.ts';
 import { mended } from '../core/split/proposals.ts';
 import { playingParts, splitTake } from '../core/split/split.ts';
+import { sha256Of } from '../server/checksum.ts';
 import { compute, endThreads } from '../server/compute/pool.ts';
 import { takeOfFile } from './files.ts';
 import { Refusal, type Output } from './output.ts';
@@ -92,7 +92,7 @@ function phrasesOfFile(file: string, key: KeyMeant, problem: (text: string) => v
   const { timeline } = take.timing;
   const bars = Math.max(1, barsUntil(timeline, take.timing.ticks));
   const changes = captured ? changesIn(take, chords, captured, { startBar: 1, bars }) : null;
-  const sha256 = createHash('sha256').update(readFileSync(file)).digest('hex');
+  const sha256 = sha256Of(readFileSync(file));
   const name = basename(file, extname(file));
   return playing.map(({ part, index }): PhraseOut => {
     const clip = { ...clipFromPart(take, split, index, captured), length: barStart(timeline, bars + 1) };

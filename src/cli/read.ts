@@ -1,3 +1,4 @@
+import { roundedBpm } from '../core/music/timeline.ts';
 import { takeFacts } from '../core/capture/facts.ts';
 import { takeFrom } from '../core/capture/take.ts';
 import { takesOfFile } from './files.ts';
@@ -23,7 +24,7 @@ function wholeFile(takes: ReturnType<typeof takesOfFile>) {
 }
 
 function describe(file: string, facts: ReturnType<typeof takeFacts>): string {
-  const tempo = facts.tempos[0] ? `${Math.round(facts.tempos[0].bpm * 100) / 100} BPM` : 'no tempo given';
+  const tempo = facts.tempos[0] ? `${roundedBpm(facts.tempos[0].bpm)} BPM` : 'no tempo given';
   const meter = facts.meters[0]
     ? `${facts.meters[0].numerator}/${facts.meters[0].denominator}`
     : 'no meter given';

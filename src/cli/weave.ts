@@ -1,3 +1,4 @@
+import { parseMeter } from '../core/music/meters.ts';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import { array, mixed, number, object, string, ValidationError } from 'yup';
@@ -12,15 +13,7 @@ import { ROLES } from '../core/split/roles.ts';
 import { readOrWhy } from '../core/through/sounding.ts';
 import type { WovenPhrase } from '../core/weave/cell.ts';
 import { layWeave } from '../core/weave/lay.ts';
-import {
-  ENDING_BARS,
-  nameIn,
-  newCell,
-  newSection,
-  WEAVE_ENDINGS,
-  type Meter,
-  type Weave,
-} from '../core/weave/weave.ts';
+import { ENDING_BARS, nameIn, newCell, newSection, WEAVE_ENDINGS, type Weave } from '../core/weave/weave.ts';
 import { Refusal, type Output } from './output.ts';
 import { phraseOfFile } from './phrase-of-file.ts';
 
@@ -128,22 +121,18 @@ function readPlan(file: string) {
 
 /** A plan as a weave. A cell is for every section of its name. */
 function weaveOfPlan(plan: Plan): Weave {
-  const meter = (text: string): Meter => {
-    const [numerator, denominator] = text.split('/').map(Number) as [number, number];
-    return { numerator, denominator };
-  };
   for (const key of [plan.key, ...plan.sections.map((section) => section.key)])
     if (key && !parseKey(key)) throw new Refusal(`"${key}" is not a key.`);
   const sections = plan.sections.map((section, k) => {
     if (section.changes) {
-      const beats = meter(section.meter ?? plan.meter).numerator;
+      const beats = parseMeter(section.meter ?? plan.meter).numerator;
       const problem = readOrWhy(section.changes, beats);
       if (typeof problem === 'string') throw new Refusal(`"${section.name}": ${problem}`);
     }
     return {
       ...newSection(`s${k}`, section.name, section.bars),
       ...{ times: section.times, changes: section.changes, bpm: section.bpm, key: section.key },
-      meter: section.meter ? meter(section.meter) : null,
+      meter: section.meter ? parseMeter(section.meter) : null,
     };
   });
   const parts = plan.parts.map(({ name, role }, k) => ({
@@ -161,7 +150,7 @@ function weaveOfPlan(plan: Plan): Weave {
   return {
     ...{ title, bpm, sections, parts, cells, ending, endingBars },
     key: key ? keyName(parseKey(key)!) : '',
-    meter: meter(plan.meter),
+    meter: parseMeter(plan.meter),
     refused: [],
   };
 }

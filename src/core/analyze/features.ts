@@ -1,3 +1,4 @@
+import { divisionsOf } from '../music/meters.ts';
 import { barStart, meterAt, positionAt, type Timeline } from '../music/timeline.ts';
 
 /** Notes in time: of a take, or of a phrase. Ticks, and MIDI pitches. */
@@ -112,23 +113,4 @@ export function placeLevel(place: number, divisions: readonly number[]): number 
     if (place % grid === 0) return -1 - level;
   }
   return -divisions.length - 1;
-}
-
-/** How a bar is divided, down to sixteenths; compound meters in groups of three. */
-export function divisionsOf({
-  numerator,
-  denominator,
-}: {
-  numerator: number;
-  denominator: number;
-}): number[] {
-  const isCompound = denominator >= 8 && numerator % 3 === 0 && numerator > 3;
-  const inBar = isCompound ? [...factors(numerator / 3), 3] : factors(numerator);
-  return [...inBar, ...factors(Math.max(1, 16 / denominator))];
-}
-
-/** Prime factors, the smallest first. */
-function factors(number: number): number[] {
-  for (let by = 2; by <= number; by++) if (number % by === 0) return [by, ...factors(number / by)];
-  return [];
 }

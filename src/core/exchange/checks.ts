@@ -2,7 +2,7 @@ import { readMidiFile } from '../midi/read.ts';
 import { readTakes } from '../capture/take.ts';
 import { CONTROLLER, kindOf, STATUS } from '../midi/smf.ts';
 import { keyName, sameKey, type Key } from '../music/key.ts';
-import { barTicks, meterAt } from '../music/timeline.ts';
+import { barTicks, meterAt, roundedBpm } from '../music/timeline.ts';
 import { bpmOfClip, isPitched, playedNotes, type Clip } from '../phrase/clip.ts';
 import { RIGHTS, strictness } from '../phrase/rights.ts';
 import { plural } from '../words.ts';
@@ -227,7 +227,7 @@ function checkPreview(one: Leaving): Check[] {
 }
 
 function checkTempos(leaving: readonly Leaving[]): Check[] {
-  const tempos = [...new Set(leaving.map(({ clip }) => Math.round(bpmOfClip(clip) * 100) / 100))];
+  const tempos = [...new Set(leaving.map(({ clip }) => roundedBpm(bpmOfClip(clip))))];
   if (tempos.length < 2) return [];
   return tell('tempos', 'warn', '', `There are ${tempos.length} tempos; each file carries its own.`);
 }

@@ -7,8 +7,9 @@ import {
   bpmOf,
   makeTimeline,
   meterAt,
-  tempoAt,
   type MeterChange,
+  roundedBpm,
+  tempoAt,
   type TempoChange,
 } from '../music/timeline.ts';
 import { fitted, fittingInWords, isFitting, type Fitting } from '../normalize/fitting.ts';
@@ -249,7 +250,7 @@ function facts(phrase: PhraseOut) {
 
 /** BPM at the start, to a hundredth. */
 function tempoOf(clip: Clip): number {
-  return Math.round(bpmOf(tempoAt(clip.timeline, 0).microseconds) * 100) / 100;
+  return roundedBpm(bpmOf(tempoAt(clip.timeline, 0).microseconds));
 }
 
 function makeManifest(

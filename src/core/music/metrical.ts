@@ -1,3 +1,4 @@
+import { divisionsOf } from './meters.ts';
 import { barTicks, beatTicks, meterAt, type Timeline } from './timeline.ts';
 
 /**
@@ -12,7 +13,7 @@ export function metricalWeight(
   { numerator, denominator }: { numerator: number; denominator: number },
 ): number {
   let [weight, length] = [0, numerator];
-  for (const part of levelsOf(numerator, denominator)) {
+  for (const part of divisionsOf({ numerator, denominator })) {
     const whole = beat / length;
     if (Math.abs(whole - Math.round(whole)) < 1 / 24 / length) return weight;
     length /= part;
@@ -32,16 +33,4 @@ export function placeInBar(
   const bar = Math.floor((tick - pickup) / length);
   const beat = ((((tick - pickup) % length) + length) % length) / beatTicks(timeline.ppq, meter);
   return { bar, beat, weight: metricalWeight(beat, meter) };
-}
-
-/** Into how many a bar is divided, level by level, down to the sixteenth note. */
-function levelsOf(numerator: number, denominator: number): number[] {
-  const compound = denominator >= 8 && numerator % 3 === 0 && numerator > 3;
-  const bar = compound
-    ? [...(numerator === 6 ? [2] : numerator === 12 ? [2, 2] : [numerator / 3]), 3]
-    : numerator === 4
-      ? [2, 2]
-      : [numerator];
-  const below = Math.max(0, Math.round(Math.log2(16 / denominator)));
-  return [...bar.filter((part) => part > 1), ...Array.from({ length: below }, () => 2)];
 }

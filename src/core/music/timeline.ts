@@ -38,6 +38,11 @@ export function bpmOf(microseconds: number): number {
   return 60_000_000 / microseconds;
 }
 
+/** BPM to a hundredth, as tempos are told. */
+export function roundedBpm(bpm: number): number {
+  return Math.round(bpm * 100) / 100;
+}
+
 export function microsecondsOf(bpm: number): number {
   return Math.round(60_000_000 / bpm);
 }

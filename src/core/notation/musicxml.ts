@@ -1,3 +1,4 @@
+import { roundedBpm } from '../music/timeline.ts';
 import type { ChordName } from '../music/chord.ts';
 import { keySignature, hasMinorThird, type Key } from '../music/key.ts';
 import { spellPitchClass } from '../music/spelling.ts';
@@ -128,7 +129,7 @@ function tuning(strings: readonly number[]): string {
 }
 
 function tempo(bpm: number): string {
-  const rounded = Math.round(bpm * 100) / 100;
+  const rounded = roundedBpm(bpm);
   return (
     `<direction placement="above"><direction-type><metronome><beat-unit>quarter</beat-unit>` +
     `<per-minute>${rounded}</per-minute></metronome></direction-type><sound tempo="${rounded}"/></direction>`

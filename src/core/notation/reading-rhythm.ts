@@ -1,3 +1,4 @@
+import { isCompound } from '../music/meters.ts';
 import { barTicks, meterAt, type Timeline } from '../music/timeline.ts';
 import type { ClipNote } from '../phrase/clip.ts';
 
@@ -26,8 +27,10 @@ export function barUnits({ numerator, denominator }: { numerator: number; denomi
   bar: number;
   beat: number;
 } {
-  const isCompound = denominator >= 8 && numerator % 3 === 0 && numerator > 3;
-  return { bar: (numerator * 4 * QUARTER) / denominator, beat: isCompound ? (3 * QUARTER) / 2 : QUARTER };
+  return {
+    bar: (numerator * 4 * QUARTER) / denominator,
+    beat: isCompound({ numerator, denominator }) ? (3 * QUARTER) / 2 : QUARTER,
+  };
 }
 
 /** Price of reading a beat in triplets, in squared units an onset: sixteenths are read where both are as near. */

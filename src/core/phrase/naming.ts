@@ -1,5 +1,5 @@
 import { keyLabel } from '../music/key.ts';
-import { barsUntil, meterAt } from '../music/timeline.ts';
+import { barsUntil, meterAt, roundedBpm } from '../music/timeline.ts';
 import { bpmOfClip, type Clip } from './clip.ts';
 
 /** Names from a pattern with tokens in braces, such as "{project}_{role}_{bars}bar_{tempo}_{key}_{number}". */
@@ -61,7 +61,7 @@ export function clipFacts(clip: Clip) {
   return {
     role: clip.role as string,
     key: clip.key ? keyLabel(clip.key) : '',
-    tempo: String(Math.round(bpmOfClip(clip) * 100) / 100),
+    tempo: String(roundedBpm(bpmOfClip(clip))),
     meter: `${meter.numerator}-${meter.denominator}`,
     bars: String(barsUntil(clip.timeline, clip.length) - (clip.pickup > 0 ? 1 : 0)),
   };

@@ -1,3 +1,4 @@
+import { sameMeter } from '../music/meters.ts';
 import stringify from 'fast-json-stable-stringify';
 import type { Take } from '../capture/take.ts';
 import { pulled, scaled } from '../capture/retime.ts';
@@ -269,8 +270,7 @@ function movesOf(state: State, habit: Habit): SingleMove[] {
       ];
     case 'meter': {
       const { numerator, denominator } = habit;
-      const now = meterAt(take.timing.timeline, 0);
-      const isSo = now.numerator === numerator && now.denominator === denominator;
+      const isSo = sameMeter(meterAt(take.timing.timeline, 0), habit);
       return isSo ? [] : [{ move: 'meter', fromTick: 0, numerator, denominator }];
     }
     case 'recipe':

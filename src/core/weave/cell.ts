@@ -1,3 +1,4 @@
+import { sameMeter, type Meter } from '../music/meters.ts';
 import { keyName, type Key } from '../music/key.ts';
 import { barTicks, makeTimeline, meterAt } from '../music/timeline.ts';
 import { applyRecipe, type RecipeStep } from '../normalize/recipe.ts';
@@ -6,7 +7,7 @@ import { barsOf, isPitched, type Clip } from '../phrase/clip.ts';
 import { semitonesInto } from '../reuse/in-project.ts';
 import { asChart } from '../through/as-chart.ts';
 import { goneRound, readOrWhy, type WrittenChanges } from '../through/sounding.ts';
-import type { Meter, WeaveCell, WeavePart } from './weave.ts';
+import type { WeaveCell, WeavePart } from './weave.ts';
 
 /** A phrase as a weave takes it: its notes, and the chords it was played over, both in the key it is kept in. */
 export interface WovenPhrase {
@@ -65,7 +66,7 @@ function wovenCell(phrase: WovenPhrase, setting: CellSetting): WovenCell {
   const bars = Math.max(1, setting.bars - offset);
   const wanted = rounds === null ? bars : Math.min(bars, rounds * barsOf(given));
   const its = meterAt(given.timeline, given.pickup);
-  if (its.numerator !== meter.numerator || its.denominator !== meter.denominator)
+  if (!sameMeter(its, meter))
     told.push([
       'meter',
       `it is in ${its.numerator}/${its.denominator} and lies on the bars of ${meter.numerator}/${meter.denominator}`,
@@ -133,7 +134,7 @@ export function wovenFill({ clip: given }: WovenPhrase, role: WeavePart['role'],
 /** A clip on the bars of another meter: each bar begins on a bar line, what has no room in it is left out. */
 function inMeter(clip: Clip, meter: Meter): Clip {
   const own = meterAt(clip.timeline, clip.pickup);
-  if (own.numerator === meter.numerator && own.denominator === meter.denominator) return clip;
+  if (sameMeter(own, meter)) return clip;
   const [ownBar, bar] = [barTicks(PPQ, own), barTicks(PPQ, meter)];
   const place = (tick: number) => {
     if (tick < clip.pickup) return tick;

@@ -1,3 +1,4 @@
+import { sameMeter, type Meter } from '../music/meters.ts';
 import { chordTones } from '../music/chord.ts';
 import { GM_CRASH } from '../midi/gm.ts';
 import { parseKey, type Key } from '../music/key.ts';
@@ -17,15 +18,7 @@ import { LIBRARY_PPQ as PPQ } from '../normalize/resolution.ts';
 import { compareClipNotes, isPitched, type Clip, type ClipNote, type Control } from '../phrase/clip.ts';
 import { readOrWhy } from '../through/sounding.ts';
 import { wovenAgain, wovenFill, type RemarkCode, type WovenPhrase } from './cell.ts';
-import {
-  barsOfEnding,
-  cellAt,
-  problemOfWeave,
-  type Meter,
-  type Weave,
-  type WeaveCell,
-  type WeavePart,
-} from './weave.ts';
+import { barsOfEnding, cellAt, problemOfWeave, type Weave, type WeaveCell, type WeavePart } from './weave.ts';
 
 /** Something that was done so that a cell fits, or could not be: to be told beside it. */
 export interface WeaveRemark {
@@ -189,7 +182,7 @@ function laidSections(
   const timeline = makeTimeline(
     PPQ,
     changed(tempos, (a, b) => a.microseconds === b.microseconds),
-    changed(meters, (a, b) => a.numerator === b.numerator && a.denominator === b.denominator),
+    changed(meters, sameMeter),
   );
   return { sections, timeline, end: tick, bars: bar - 1 };
 }

@@ -1,13 +1,14 @@
+import { sameMeter, type Meter } from '../music/meters.ts';
 import { changesIn, type ChangesChord } from '../analyze/changes.ts';
 import type { ChordFinding } from '../analyze/chords.ts';
 import type { Take } from '../capture/take.ts';
 import { chartSections, ChartError, parseChart } from '../music/chart.ts';
 import type { Section } from '../music/form.ts';
 import type { Key } from '../music/key.ts';
-import { barStart, bpmOf, meterAt, tempoAt } from '../music/timeline.ts';
+import { barStart, bpmOf, meterAt, roundedBpm, tempoAt } from '../music/timeline.ts';
 import { playingParts, type Split } from '../split/split.ts';
 import { asChart } from '../through/as-chart.ts';
-import { newSection, sectionNames, type Meter, type WeaveSection } from './weave.ts';
+import { newSection, sectionNames, type WeaveSection } from './weave.ts';
 
 /** What a section is called that nobody has given a name. */
 const UNNAMED = 'A';
@@ -59,20 +60,19 @@ export function formOfTake(
   const { key, chords } = known;
   const playing = playingParts(split);
   const first = meterAt(timeline, 0);
-  let before = { meter: first, bpm: roundBpm(bpmAt(take, 0)) };
+  let before = { meter: first, bpm: roundedBpm(bpmAt(take, 0)) };
   const sections = namedBars(known, first.numerator).map(({ name, purpose, startBar, bars }, k) => {
     const [from, to] = [barStart(timeline, startBar), barStart(timeline, startBar + bars)];
     const meter = meterAt(timeline, from);
-    const bpm = roundBpm(bpmAt(take, from));
+    const bpm = roundedBpm(bpmAt(take, from));
     const section: WeaveSection = {
       ...newSection(`s${k + 1}`, name, bars),
       purpose,
       changes: key ? onBeats(changesIn(take, chords, key, { startBar, bars }), meter.numerator) : '',
       bpm: bpm === before.bpm ? null : bpm,
-      meter:
-        meter.numerator === before.meter.numerator && meter.denominator === before.meter.denominator
-          ? null
-          : { numerator: meter.numerator, denominator: meter.denominator },
+      meter: sameMeter(meter, before.meter)
+        ? null
+        : { numerator: meter.numerator, denominator: meter.denominator },
     };
     before = { meter, bpm };
     const sounds = (i: number) => take.notes.tick[i]! >= from && take.notes.tick[i]! < to;
@@ -80,7 +80,7 @@ export function formOfTake(
     return { section, startBar, parts };
   });
   return {
-    bpm: roundBpm(bpmAt(take, 0)),
+    bpm: roundedBpm(bpmAt(take, 0)),
     meter: { numerator: first.numerator, denominator: first.denominator },
     key,
     sections,
@@ -89,7 +89,6 @@ export function formOfTake(
 }
 
 const bpmAt = ({ timing: { timeline } }: Take, tick: number) => bpmOf(tempoAt(timeline, tick).microseconds);
-const roundBpm = (bpm: number) => Math.round(bpm * 100) / 100;
 
 function namedBars(
   { sections, bars, chart }: { sections: readonly Section[]; bars: number; chart: string },

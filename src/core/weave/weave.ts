@@ -1,5 +1,5 @@
-import type { Recipe, RecipeStep } from '../normalize/recipe.ts';
-import { activeStep } from '../normalize/recipe.ts';
+import type { Meter } from '../music/meters.ts';
+import { activeStep, type Recipe, type RecipeStep } from '../normalize/recipe.ts';
 import type { Purpose } from '../music/form.ts';
 import type { Role } from '../split/roles.ts';
 
@@ -18,11 +18,6 @@ export interface WeaveSection {
   meter: Meter | null;
   /** 1 the calmest to 5. */
   energy: number;
-}
-
-export interface Meter {
-  numerator: number;
-  denominator: number;
 }
 
 export interface WeavePart {

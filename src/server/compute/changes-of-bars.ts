@@ -1,6 +1,6 @@
 import { changesIn, type ChangesChord } from '../../core/analyze/changes.ts';
 import type { Key } from '../../core/music/key.ts';
-import { barStart, barsUntil, bpmOf, meterAt, tempoAt } from '../../core/music/timeline.ts';
+import { barStart, barsUntil, bpmOf, meterAt, roundedBpm, tempoAt } from '../../core/music/timeline.ts';
 import { harmonyIn } from '../../core/take/opened.ts';
 import { LibraryError } from '../library/errors.ts';
 import { openStored, type StoredTake } from './stored-take.ts';
@@ -34,7 +34,7 @@ export function changesOfBars(
   return {
     key,
     chords: changes,
-    bpm: Math.round(bpmOf(tempoAt(timeline, tick).microseconds) * 100) / 100,
+    bpm: roundedBpm(bpmOf(tempoAt(timeline, tick).microseconds)),
     meter: { numerator, denominator },
   };
 }

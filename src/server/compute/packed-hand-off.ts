@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto';
 import { zipSync } from 'fflate';
 import { checksOf, type Check } from '../../core/exchange/checks.ts';
 import {
@@ -9,6 +8,7 @@ import {
   type Preview,
 } from '../../core/exchange/handoff.ts';
 import { safeFileName } from '../../core/phrase/naming.ts';
+import { sha256Of } from '../checksum.ts';
 
 /**
  * A hand-off as one ZIP; the same hand-off gives the same bytes. In folders, all of it stands in one of the hand-off's name.
@@ -18,7 +18,7 @@ export function packedHandOff(
   handOff: HandOff,
   previews: readonly (readonly [path: string, preview: Preview])[] = [],
 ): Uint8Array {
-  const files = packHandOff(handOff, sha256, { previews: new Map(previews) });
+  const files = packHandOff(handOff, sha256Of, { previews: new Map(previews) });
   const root = handOff.layout === 'folders' ? `${safeFileName(handOff.title)}/` : '';
   const entries = files.map(
     ({ name, bytes }) =>
@@ -29,10 +29,6 @@ export function packedHandOff(
       ] as const,
   );
   return zipSync(Object.fromEntries(entries), { mtime: new Date(handOff.madeAt) });
-}
-
-function sha256(bytes: Uint8Array): string {
-  return createHash('sha256').update(bytes).digest('hex');
 }
 
 /** What somebody who opens the hand-off would stumble over. */

@@ -2,7 +2,8 @@ import { relative, resolve, sep } from 'node:path';
 import { getTableColumns, getTableName, type Table } from 'drizzle-orm';
 import * as schema from '../db/schema.ts';
 import { LibraryError } from './errors.ts';
-import { isSha256, sha256Of } from './originals.ts';
+import { sha256Of } from '../checksum.ts';
+import { isSha256 } from './originals.ts';
 
 /** Tables in an order in which each refers only to those before it. */
 export const TABLES = [

@@ -1,3 +1,4 @@
+import { sha256Of } from '../checksum.ts';
 import { createReadStream, createWriteStream, existsSync, readdirSync, readFileSync } from 'node:fs';
 import { open, rename } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -11,14 +12,7 @@ import { appRoot } from '../paths.ts';
 import { checkRow, TABLES, upgraded, type Row, type TableRow } from './backup-rows.ts';
 import { LARGEST_FILE } from './derive.ts';
 import { LibraryError } from './errors.ts';
-import {
-  isSha256,
-  keepOriginalFile,
-  originalNote,
-  sha256Of,
-  syncOriginals,
-  type OriginalNote,
-} from './originals.ts';
+import { isSha256, keepOriginalFile, originalNote, syncOriginals, type OriginalNote } from './originals.ts';
 import { takeIn } from './takes.ts';
 
 /** First line of a backup, with the schema its rows have; they follow, a line each. */

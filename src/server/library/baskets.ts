@@ -1,3 +1,4 @@
+import { roundedBpm } from '../../core/music/timeline.ts';
 import { randomUUID } from 'node:crypto';
 import { availableParallelism } from 'node:os';
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
@@ -19,7 +20,7 @@ import { asChosen, type KeyChoice } from '../../core/reuse/in-project.ts';
 import { LRUCache } from 'lru-cache';
 import type { Check } from '../../core/exchange/checks.ts';
 import { compute } from '../compute/pool.ts';
-import { sha256Of } from './originals.ts';
+import { sha256Of } from '../checksum.ts';
 import type { Db } from '../db/client.ts';
 import {
   basketItems,
@@ -338,5 +339,5 @@ async function parentsOf(db: Db, ids: readonly string[]) {
 
 /** Key and tempo of a phrase as it leaves. */
 function leavesAs({ key, timeline, pickup }: Clip): { key: Key | null; bpm: number } {
-  return { key, bpm: Math.round(bpmOfClip({ timeline, pickup }) * 100) / 100 };
+  return { key, bpm: roundedBpm(bpmOfClip({ timeline, pickup })) };
 }

@@ -9,7 +9,8 @@ import { lastMs } from '../compute/recorded-take.ts';
 import type { Db, Library } from '../db/client.ts';
 import { captureChunks, captures, originals } from '../db/schema.ts';
 import { notFound } from './errors.ts';
-import { keepOriginalFile, sha256Of } from './originals.ts';
+import { sha256Of } from '../checksum.ts';
+import { keepOriginalFile } from './originals.ts';
 import { takeIn } from './takes.ts';
 
 /** Begins to keep a recording. */

@@ -1,4 +1,4 @@
-import { createHash, randomUUID } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import { open, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -7,11 +7,6 @@ import { object, string } from 'yup';
 import type { Db, Library } from '../db/client.ts';
 import type { CaptureFacts } from '../../core/capture/recording.ts';
 import { originals, type TakeAsked } from '../db/schema.ts';
-
-/** SHA-256 in hexadecimal, by which original bytes are known. */
-export function sha256Of(bytes: Uint8Array): string {
-  return createHash('sha256').update(bytes).digest('hex');
-}
 
 /** Whether something is a checksum, and so may be the name of an original's file. */
 export function isSha256(text: unknown): text is string {

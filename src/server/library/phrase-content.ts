@@ -3,7 +3,7 @@ import { numeralLine, type ChangesChord } from '../../core/analyze/changes.ts';
 import type { Take } from '../../core/capture/take.ts';
 import { marksOf } from '../../core/catalog/marks.ts';
 import type { Key } from '../../core/music/key.ts';
-import { barsUntil, meterAt } from '../../core/music/timeline.ts';
+import { barsUntil, meterAt, roundedBpm } from '../../core/music/timeline.ts';
 import { activeStep, keptResult, type Recipe } from '../../core/normalize/recipe.ts';
 import { bpmOfClip, clipFromNotes, type Clip, type ClipLabels } from '../../core/phrase/clip.ts';
 import { changesMade, ownKey } from '../../core/reuse/child.ts';
@@ -142,7 +142,7 @@ function columnsOf(clip: Clip, recipe: Recipe) {
     bars: barsUntil(clip.timeline, clip.length) - (clip.pickup > 0 ? 1 : 0),
     keyTonic: clip.key?.tonic ?? null,
     keyMode: clip.key?.mode ?? null,
-    bpm: Math.round(bpmOfClip(clip) * 100) / 100,
+    bpm: roundedBpm(bpmOfClip(clip)),
     meterNumerator: meter.numerator,
     meterDenominator: meter.denominator,
     channel: clip.channel,

@@ -20,7 +20,8 @@ import { compute } from '../compute/pool.ts';
 import type { StoredOriginal, StoredTake } from '../compute/stored-take.ts';
 import type { DerivedPart, DerivedTake } from './derive.ts';
 import { LibraryError, notFound } from './errors.ts';
-import { keepOriginalFile, originalBytes, sha256Of, type OriginalNote } from './originals.ts';
+import { sha256Of } from '../checksum.ts';
+import { keepOriginalFile, originalBytes, type OriginalNote } from './originals.ts';
 import { olderReadings } from './readings.ts';
 import { baseAtHand, originalAtHand } from './unchanging.ts';
 

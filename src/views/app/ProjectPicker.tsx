@@ -1,7 +1,7 @@
 import { useState, type FormEvent } from 'react';
 import { create } from 'zustand';
 import { keyLabel, keyName, parseKey } from '../../core/music/key.ts';
-import { METERS } from '../../core/music/meters.ts';
+import { METERS, parseMeter } from '../../core/music/meters.ts';
 import { pitchClassName } from '../../core/music/pitch.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
@@ -66,7 +66,7 @@ function ProjectDialog({ project, onClose }: { project: ProjectWire | null; onCl
     event.preventDefault();
     const form = new FormData(event.currentTarget);
     const chosen = parseKey(String(form.get('key')));
-    const [numerator, denominator] = String(form.get('meter')).split('/').map(Number);
+    const { numerator, denominator } = parseMeter(String(form.get('meter')));
     const body = {
       name: String(form.get('name')),
       bpm: Number(form.get('bpm')),

@@ -1,7 +1,7 @@
 import { channelOf, kindOf, STATUS } from '../../core/midi/smf.ts';
 import { Circle, Square, Star } from 'lucide-react';
 import { useEffect, useRef } from 'react';
-import { METERS } from '../../core/music/meters.ts';
+import { meterName, METERS, parseMeter } from '../../core/music/meters.ts';
 import { beatTicks, msPerQuarter } from '../../core/music/timeline.ts';
 import { RECORDING_CLOCKS, type RecordingClock } from '../../core/capture/recording.ts';
 import {
@@ -102,14 +102,8 @@ export function Transport() {
             <select
               id={id}
               className="field w-full"
-              value={`${settings.meter.numerator}/${settings.meter.denominator}`}
-              onChange={(event) => {
-                const [numerator, denominator] = event.target.value.split('/').map(Number) as [
-                  number,
-                  number,
-                ];
-                changeSettings({ meter: { numerator, denominator } });
-              }}
+              value={meterName(settings.meter)}
+              onChange={({ target }) => changeSettings({ meter: parseMeter(target.value) })}
             >
               {METERS.map((meter) => (
                 <option key={meter}>{meter}</option>

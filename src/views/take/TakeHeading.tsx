@@ -2,7 +2,7 @@ import type { Analysis } from '../../core/analyze/analysis.ts';
 import { scaled } from '../../core/capture/retime.ts';
 import type { Take } from '../../core/capture/take.ts';
 import { keyName, parseKey, sameKey, type Key } from '../../core/music/key.ts';
-import { bpmOf, tempoAt } from '../../core/music/timeline.ts';
+import { bpmOf, roundedBpm, tempoAt } from '../../core/music/timeline.ts';
 import { certaintyWords, plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
 import { KeyOptions } from '../../ui/KeyOptions.tsx';
@@ -87,7 +87,7 @@ export function TakeHeading({
           </span>
         )}
         <span title={`Tempo${asked}`}>
-          {Math.round(bpm * 100) / 100}
+          {roundedBpm(bpm)}
           {timeline.tempos.length > 1 && '…'} BPM{asked && '?'}
         </span>
         <span className="flex gap-1" role="group" aria-label="Time">

@@ -1,3 +1,4 @@
+import { METERS, meterName, parseMeter } from '../../core/music/meters.ts';
 import { type WeaveSection } from '../../core/weave/weave.ts';
 import { readOrWhy } from '../../core/through/sounding.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -104,14 +105,13 @@ export function SectionBox({
             <select
               id={id}
               className="field w-full"
-              value={section.meter ? `${section.meter.numerator}/${section.meter.denominator}` : ''}
-              onChange={({ target: { value } }) => {
-                const [numerator, denominator] = value.split('/').map(Number) as [number, number];
-                onEdit({ meter: value === '' ? null : { numerator, denominator } }, 'meter');
-              }}
+              value={section.meter ? meterName(section.meter) : ''}
+              onChange={({ target: { value } }) =>
+                onEdit({ meter: value ? parseMeter(value) : null }, 'meter')
+              }
             >
               <option value="">as before</option>
-              {['4/4', '3/4', '2/4', '6/8', '12/8', '5/4', '7/8'].map((meter) => (
+              {METERS.map((meter) => (
                 <option key={meter}>{meter}</option>
               ))}
             </select>
