@@ -2,7 +2,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { basename, extname } from 'node:path';
 import { harmonyOf } from '../core/analyze/analysis.ts';
 import { changesIn } from '../core/analyze/changes.ts';
-import { leavingPhrases, soundingFile, type HandOff, type PhraseOut } from '../core/exchange/handoff.ts';
+import type { HandOff, PhraseOut } from '../core/exchange/handoff.ts';
 import { parseKey, type Key } from '../core/music/key.ts';
 import { barStart, barsUntil } from '../core/music/timeline.ts';
 import { HOUSE, houseRecipe } from '../core/normalize/house.ts';
@@ -47,18 +47,18 @@ export async function packCommand(
     phrases: files.flatMap((file) => phrasesOfFile(file, key, (text) => out.problem(text))),
   };
   try {
-    const leaving = leavingPhrases(handOff);
+    const ready = await compute('readyToPack', handOff);
+    const stopped = ready.checks.find(({ state }) => state === 'stop');
+    if (stopped) throw new Refusal(`Nothing was written. ${stopped.text}`);
     const previews = options.previews
       ? await Promise.all(
-          leaving.map(async (one) => [one.path, await compute('previewOf', soundingFile(one))] as const),
+          ready.sounding.map(async ([path, midi]) => [path, await compute('previewOf', midi)] as const),
         )
       : [];
-    const checks = await compute('handOffChecks', handOff, previews);
-    const stopped = checks.find(({ state }) => state === 'stop');
-    if (stopped) throw new Refusal(`Nothing was written. ${stopped.text}`);
+    const checks = options.previews ? await compute('handOffChecks', handOff, previews) : ready.checks;
     writeFileSync(options.out, await compute('packedHandOff', handOff, previews));
     const seconds = Math.round(performance.now() - started) / 1000;
-    const names = leaving.map(({ path }) => path);
+    const names = ready.sounding.map(([path]) => path);
     if (out.json) {
       const told = checks.map(({ check, state, place, text }) => ({ check, state, place, text }));
       out.answer(JSON.stringify({ out: options.out, files: names, checks: told, seconds }));

@@ -4,9 +4,9 @@ import { CONTROLLER, kindOf, STATUS } from '../midi/smf.ts';
 import { keyName, sameKey, type Key } from '../music/key.ts';
 import { barTicks, meterAt, roundedBpm } from '../music/timeline.ts';
 import { bpmOfClip, isPitched, playedNotes, type Clip } from '../phrase/clip.ts';
-import { RIGHTS, strictness } from '../phrase/rights.ts';
+import { meantBy } from '../phrase/rights.ts';
 import { plural } from '../words.ts';
-import { SOUND_CONTROLLERS } from './handoff.ts';
+import { sheafGroups, SOUND_CONTROLLERS } from './handoff.ts';
 
 /** What is looked at before something leaves. */
 export const CHECKS = [
@@ -210,14 +210,16 @@ function checkKey(one: Leaving): Check[] {
 
 function checkRights(one: Leaving): Check[] {
   const { name, rights } = one;
-  const strict = strictness(rights);
-  if (strict === RIGHTS.indexOf('not to leave'))
-    return tell('rights', 'stop', one, `"${name}" is not to leave: take it out.`);
-  if (strict === RIGHTS.indexOf("from somebody's song"))
-    return tell('rights', 'warn', one, `"${name}" is from somebody's song: ask before it leaves.`);
-  if (strict === RIGHTS.indexOf('unknown'))
-    return tell('rights', 'warn', one, `Whether "${name}" may leave is not known: say its rights.`);
-  return [];
+  switch (meantBy(rights)) {
+    case 'not to leave':
+      return tell('rights', 'stop', one, `"${name}" is not to leave: take it out.`);
+    case "from somebody's song":
+      return tell('rights', 'warn', one, `"${name}" is from somebody's song: ask before it leaves.`);
+    case 'unknown':
+      return tell('rights', 'warn', one, `Whether "${name}" may leave is not known: say its rights.`);
+    default:
+      return [];
+  }
 }
 
 function checkPreview(one: Leaving): Check[] {
@@ -251,11 +253,9 @@ function checkChannels(leaving: readonly Leaving[]): Check[] {
   return found;
 }
 
+/** What sounds together, a group each. */
 function groupsOf(leaving: readonly Leaving[]): Leaving[][] {
-  const groups = new Map<string, Leaving[]>();
-  for (const one of leaving)
-    if (one.sheaf) groups.set(one.sheaf.id, [...(groups.get(one.sheaf.id) ?? []), one]);
-  return [...groups.values()];
+  return sheafGroups(leaving).map((group) => group.map((i) => leaving[i]!));
 }
 
 function checkSheaves(leaving: readonly Leaving[]): Check[] {

@@ -9,18 +9,22 @@ export const RIGHTS = [
   'not to leave',
 ] as const;
 
-/** Words of somebody's own bind like a license: there are terms to be read. */
-const OWN_WORDS = RIGHTS.indexOf('licensed');
+export type Rights = (typeof RIGHTS)[number];
 
-/** How much rights bind, from 0; nothing said is as good as unknown. */
-export function strictness(rights: string): number {
+/** What rights come to: nothing said is as good as unknown, words of somebody's own bind like a license. */
+export function meantBy(rights: string): Rights {
   const said = rights.trim().toLowerCase();
-  if (said === '') return RIGHTS.indexOf('unknown');
+  if (said === '') return 'unknown';
   // "licensed to the ferry, until May" is licensed.
-  const known = RIGHTS.findIndex(
-    (one) => said === one || said.startsWith(`${one} `) || said.startsWith(`${one},`),
+  return (
+    RIGHTS.find((one) => said === one || said.startsWith(`${one} `) || said.startsWith(`${one},`)) ??
+    'licensed'
   );
-  return known < 0 ? OWN_WORDS : known;
+}
+
+/** How much rights bind, from 0. */
+export function strictness(rights: string): number {
+  return RIGHTS.indexOf(meantBy(rights));
 }
 
 /** The strictest of some rights; all of them, where several that are worded otherwise bind alike. */

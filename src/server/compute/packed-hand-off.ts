@@ -1,49 +1,54 @@
-import { zipSync } from 'fflate';
+import { zipSync, type Zippable } from 'fflate';
 import { checksOf, type Check } from '../../core/exchange/checks.ts';
 import {
   leavingPhrases,
-  packHandOff,
+  soundingFile,
   type HandOff,
   type LeavingPhrase,
   type Preview,
 } from '../../core/exchange/handoff.ts';
+import { packHandOff } from '../../core/exchange/pack.ts';
 import { safeFileName } from '../../core/phrase/naming.ts';
 import { sha256Of } from '../checksum.ts';
 
+/** Previews of files, by the paths of what they are of. */
+export type Previews = readonly (readonly [path: string, preview: Preview])[];
+
 /**
  * A hand-off as one ZIP; the same hand-off gives the same bytes. In folders, all of it stands in one of the hand-off's name.
- * @param previews by the paths of the files they are of
  */
-export function packedHandOff(
-  handOff: HandOff,
-  previews: readonly (readonly [path: string, preview: Preview])[] = [],
-): Uint8Array {
-  const files = packHandOff(handOff, sha256Of, { previews: new Map(previews) });
+export function packedHandOff(handOff: HandOff, previews: Previews = []): Uint8Array {
   const root = handOff.layout === 'folders' ? `${safeFileName(handOff.title)}/` : '';
-  const entries = files.map(
-    ({ name, bytes }) =>
-      // Sound hardly grows smaller, and takes long.
-      [
-        root + name,
-        name.endsWith('.wav') ? ([bytes, { level: 0 }] as [Uint8Array, { level: 0 }]) : bytes,
-      ] as const,
-  );
-  return zipSync(Object.fromEntries(entries), { mtime: new Date(handOff.madeAt) });
+  const files: Zippable = {};
+  for (const { name, bytes } of packHandOff(handOff, sha256Of, new Map(previews)))
+    // Sound hardly grows smaller, and takes long.
+    files[root + name] = name.endsWith('.wav') ? [bytes, { level: 0 }] : bytes;
+  return zipSync(files, { mtime: new Date(handOff.madeAt) });
 }
 
 /** What somebody who opens the hand-off would stumble over. */
-export function handOffChecks(
-  handOff: HandOff,
-  previews: readonly (readonly [path: string, preview: Pick<Preview, 'peak'>])[] = [],
-): Check[] {
-  const peaks = new Map(previews.map(([path, { peak }]) => [path, peak]));
-  return checksOf(
-    leavingPhrases(handOff).map((leaving) => ({ ...looked(leaving), peak: peaks.get(leaving.path) })),
-    handOff,
-  );
+export function handOffChecks(handOff: HandOff, previews: Previews = []): Check[] {
+  return checksIn(handOff, leavingPhrases(handOff), previews);
 }
 
-function looked({ phrase, clip, path, bytes }: LeavingPhrase) {
-  const { id, name, rights, sheaf, capturedKey } = phrase;
-  return { id, name, file: path.slice(path.lastIndexOf('/') + 1), clip, bytes, rights, sheaf, capturedKey };
+/** The checks before anything is rendered, and what each file sounds like, to be rendered: the paths and their bytes. */
+export function readyToPack(handOff: HandOff): {
+  checks: Check[];
+  sounding: [path: string, midi: Uint8Array][];
+} {
+  const leaving = leavingPhrases(handOff);
+  return {
+    checks: checksIn(handOff, leaving, []),
+    sounding: leaving.map((one) => [one.path, soundingFile(one)]),
+  };
+}
+
+function checksIn(handOff: HandOff, leaving: readonly LeavingPhrase[], previews: Previews): Check[] {
+  const peaks = new Map(previews.map(([path, { peak }]) => [path, peak]));
+  const looked = leaving.map(({ phrase: { id, name, rights, sheaf, capturedKey }, clip, path, bytes }) => ({
+    ...{ id, name, rights, sheaf, capturedKey, clip, bytes },
+    file: path.slice(path.lastIndexOf('/') + 1),
+    peak: peaks.get(path),
+  }));
+  return checksOf(looked, handOff);
 }

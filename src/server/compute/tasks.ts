@@ -6,7 +6,7 @@ import { takeForm } from './form-of-take.ts';
 import { habitsIn, habitMoveFor } from './habits-of-take.ts';
 import { likenesses } from './likenesses.ts';
 import { accountAgain, movedTake } from './moved-take.ts';
-import { handOffChecks, packedHandOff } from './packed-hand-off.ts';
+import { handOffChecks, packedHandOff, readyToPack } from './packed-hand-off.ts';
 import { previewOf } from './preview.ts';
 import { batchLook, contentOf, marksAgain } from './phrase-again.ts';
 import { exportedPart, exportedParts, joinedPasses } from './taken-parts.ts';
@@ -36,6 +36,7 @@ export const TASKS = {
   packedHandOff,
   previewOf,
   readingFor,
+  readyToPack,
   recordedTake,
   stepsDone,
   takeForm,

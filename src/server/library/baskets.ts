@@ -1,33 +1,23 @@
 import { roundedBpm } from '../../core/music/timeline.ts';
 import { randomUUID } from 'node:crypto';
-import { availableParallelism } from 'node:os';
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import { DEFAULT_PATTERN, unknownTokens } from '../../core/phrase/naming.ts';
 import {
-  leavingPhrases,
   phraseFileNames,
-  soundingFile,
   type HandOff,
   type PackLayout,
   type PhraseOut,
-  type Preview,
 } from '../../core/exchange/handoff.ts';
 import { PURPOSES } from '../../core/music/form.ts';
 import type { Key } from '../../core/music/key.ts';
 import { bpmOfClip, type Clip } from '../../core/phrase/clip.ts';
 import { fitted } from '../../core/normalize/fitting.ts';
 import { asChosen, type KeyChoice } from '../../core/reuse/in-project.ts';
-import { LRUCache } from 'lru-cache';
-import type { Check } from '../../core/exchange/checks.ts';
-import { compute } from '../compute/pool.ts';
-import { sha256Of } from '../checksum.ts';
 import type { Db } from '../db/client.ts';
 import {
   basketItems,
   baskets,
   contributors,
-  packItems,
-  packs,
   phraseContents,
   phraseParents,
   phrases,
@@ -36,7 +26,7 @@ import {
   takes,
 } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
-import { hashOfPhrase, wholeColumns, withContent, type WholePhrase } from './phrase-rows.ts';
+import { wholeColumns, withContent, type WholePhrase } from './phrase-rows.ts';
 import { clipOfRow } from './phrases.ts';
 import { tagsOf } from './tags.ts';
 import type { Project } from './projects.ts';
@@ -175,74 +165,8 @@ async function checkPhrases(db: Db, ids: readonly string[]): Promise<void> {
   }
 }
 
-/** A hand-off as one ZIP, and kept in mind as what has left. `madeAt` is an ISO time. @throws LibraryError 409 where a check stops it */
-export async function packBasket(
-  db: Db,
-  id: string,
-  madeAt: string,
-  { signal, onPreview }: { signal?: AbortSignal; onPreview?: (done: number, of: number) => void } = {},
-): Promise<{ title: string; bytes: Uint8Array }> {
-  const { basket, handOff, items } = await loadBasket(db, id, madeAt);
-  const stopped = (await compute('handOffChecks', handOff)).find(({ state }) => state === 'stop');
-  if (stopped) throw new LibraryError(409, stopped.text);
-  const previews = basket.previews ? await previewsOf(handOff, { signal, onPreview }) : [];
-  const bytes = await compute('packedHandOff', handOff, previews);
-  const packId = randomUUID();
-  await db.transaction(async (tx) => {
-    await tx
-      .insert(packs)
-      .values({ id: packId, basketId: id, title: handOff.title, madeAt: new Date(madeAt) });
-    if (items.length > 0)
-      await tx
-        .insert(packItems)
-        .values(items.map(({ row }) => ({ packId, phraseId: row.id, hash: hashOfPhrase(row) })));
-  });
-  return { title: handOff.title, bytes };
-}
-
-/** What somebody who opens the pack would stumble over. @throws LibraryError 404 */
-export async function checkBasket(db: Db, id: string): Promise<Check[]> {
-  const { handOff } = await loadBasket(db, id, new Date(0).toISOString());
-  return compute('handOffChecks', handOff);
-}
-
-/** Previews that were made, by the checksums of their files: a pack that was stopped goes on where it was. */
-const made = new LRUCache<string, Preview>({
-  maxSize: 256 * 2 ** 20,
-  sizeCalculation: ({ wav }) => wav.length,
-});
-
-/** So many are rendered at once: a core is left for who asks for something else meanwhile. */
-const RENDERING = Math.max(1, availableParallelism() - 1);
-
-/** A preview of each phrase's file, several at a time in threads; stopped by the signal between two of them. */
-async function previewsOf(
-  handOff: HandOff,
-  {
-    signal,
-    onPreview,
-  }: { signal?: AbortSignal | undefined; onPreview?: ((done: number, of: number) => void) | undefined },
-): Promise<[string, Preview][]> {
-  const leaving = leavingPhrases(handOff);
-  const previews: [string, Preview][] = [];
-  let next = 0;
-  const work = async () => {
-    for (let at = next++; at < leaving.length; at = next++) {
-      signal?.throwIfAborted();
-      const { path } = leaving[at]!;
-      const sounding = soundingFile(leaving[at]!);
-      const sum = sha256Of(sounding);
-      const preview = made.get(sum) ?? (await compute('previewOf', sounding));
-      made.set(sum, preview);
-      previews.push([path, preview]);
-      onPreview?.(previews.length, leaving.length);
-    }
-  };
-  await Promise.all(Array.from({ length: RENDERING }, work));
-  return previews.sort(([a], [b]) => (a < b ? -1 : 1));
-}
-
-async function loadBasket(db: Db, id: string, madeAt: string) {
+/** A basket as it would leave. `madeAt` is an ISO time. @throws LibraryError 404 */
+export async function loadBasket(db: Db, id: string, madeAt: string) {
   const [basket] = await db.select().from(baskets).where(eq(baskets.id, id));
   if (!basket) throw notFound('basket');
   const [project] = basket.projectId

@@ -1,19 +1,91 @@
+import { randomUUID } from 'node:crypto';
+import { availableParallelism } from 'node:os';
+import type { Preview } from '../../core/exchange/handoff.ts';
+import { LRUCache } from 'lru-cache';
+import type { Check } from '../../core/exchange/checks.ts';
+import { compute } from '../compute/pool.ts';
+import { sha256Of } from '../checksum.ts';
+import type { Db } from '../db/client.ts';
+import { packItems, packs } from '../db/schema.ts';
+import { LibraryError } from './errors.ts';
+import { hashOfPhrase } from './phrase-rows.ts';
+import { loadBasket } from './baskets.ts';
+
 /** Packs under way, by their baskets: how many of their previews are made. */
 const underWay = new Map<string, { done: number; of: number }>();
-
-/** Does some packing, and keeps how far it is to be asked for meanwhile. */
-export async function packing<Packed>(
-  basketId: string,
-  work: (onPreview: (done: number, of: number) => void) => Promise<Packed>,
-): Promise<Packed> {
-  try {
-    return await work((done, of) => underWay.set(basketId, { done, of }));
-  } finally {
-    underWay.delete(basketId);
-  }
-}
 
 /** How far the pack of a basket is; null where none is under way. */
 export function packingOf(basketId: string): { done: number; of: number } | null {
   return underWay.get(basketId) ?? null;
+}
+
+/**
+ * A hand-off as one ZIP, and kept in mind as what has left. `madeAt` is an ISO time; `signal` stops it between two previews.
+ * @throws LibraryError 409 where a check stops it
+ */
+export async function packBasket(
+  db: Db,
+  id: string,
+  madeAt: string,
+  signal: AbortSignal,
+): Promise<{ title: string; bytes: Uint8Array }> {
+  const { basket, handOff, items } = await loadBasket(db, id, madeAt);
+  const { checks, sounding } = await compute('readyToPack', handOff);
+  const stopped = checks.find(({ state }) => state === 'stop');
+  if (stopped) throw new LibraryError(409, stopped.text);
+  const previews = basket.previews ? await previewsOf(id, sounding, signal) : [];
+  const bytes = await compute('packedHandOff', handOff, previews);
+  const packId = randomUUID();
+  await db.transaction(async (tx) => {
+    await tx
+      .insert(packs)
+      .values({ id: packId, basketId: id, title: handOff.title, madeAt: new Date(madeAt) });
+    if (items.length > 0)
+      await tx
+        .insert(packItems)
+        .values(items.map(({ row }) => ({ packId, phraseId: row.id, hash: hashOfPhrase(row) })));
+  });
+  return { title: handOff.title, bytes };
+}
+
+/** What somebody who opens the pack would stumble over. @throws LibraryError 404 */
+export async function checkBasket(db: Db, id: string): Promise<Check[]> {
+  const { handOff } = await loadBasket(db, id, new Date(0).toISOString());
+  return compute('handOffChecks', handOff);
+}
+
+/** Previews that were made, by the checksums of their files: a pack that was stopped goes on where it was. */
+const made = new LRUCache<string, Preview>({
+  maxSize: 256 * 2 ** 20,
+  sizeCalculation: ({ wav }) => wav.length,
+});
+
+/** So many are rendered at once: a core is left for who asks for something else meanwhile. */
+const RENDERING = Math.max(1, availableParallelism() - 1);
+
+/** A preview of each file, several at a time in threads; how far it is can be asked for meanwhile. */
+async function previewsOf(
+  basketId: string,
+  sounding: readonly (readonly [path: string, midi: Uint8Array])[],
+  signal: AbortSignal,
+): Promise<[string, Preview][]> {
+  const previews: [string, Preview][] = [];
+  let next = 0;
+  const work = async () => {
+    for (let at = next++; at < sounding.length; at = next++) {
+      signal.throwIfAborted();
+      const [path, midi] = sounding[at]!;
+      const sum = sha256Of(midi);
+      const preview = made.get(sum) ?? (await compute('previewOf', midi));
+      made.set(sum, preview);
+      previews.push([path, preview]);
+      underWay.set(basketId, { done: previews.length, of: sounding.length });
+    }
+  };
+  try {
+    await Promise.all(Array.from({ length: RENDERING }, work));
+  } finally {
+    underWay.delete(basketId);
+  }
+  return previews.sort(([a], [b]) => (a < b ? -1 : 1));
 }

@@ -1,4 +1,4 @@
-import { checkBasket } from '../../../../server/library/baskets.ts';
+import { checkBasket } from '../../../../server/library/packing.ts';
 import { endpoint, pathId } from '../../_answer.ts';
 
 /** What somebody who opens the pack would stumble over. */

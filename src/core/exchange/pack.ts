@@ -1,0 +1,38 @@
+import { leavingPhrases, previewPath, type HandOff, type Preview } from './handoff.ts';
+import { makeManifest } from './manifest.ts';
+import { readableNote } from './read-me.ts';
+import { togetherFiles } from './together.ts';
+
+/** A file of the pack: its folders and name within the pack, and its bytes. */
+export interface PackedFile {
+  name: string;
+  bytes: Uint8Array;
+}
+
+/**
+ * Everything in a hand-off: a MIDI file for each phrase, one of all of them, one of each sheaf where there are folders, previews where they were
+ * made, `manifest.json` for machines and `read-me.txt` for people. The same hand-off gives the same bytes.
+ * @param sha256 checksum of some bytes, in hexadecimal digits
+ * @param previews by the paths of the files they are of
+ */
+export function packHandOff(
+  handOff: HandOff,
+  sha256: (bytes: Uint8Array) => string,
+  previews: ReadonlyMap<string, Preview> = new Map(),
+): PackedFile[] {
+  const phrases = leavingPhrases(handOff);
+  const together = togetherFiles(handOff, phrases);
+  const midi = [...phrases.map(({ path, bytes }) => ({ name: path, bytes })), ...together];
+  const files = midi.flatMap((file) => {
+    const preview = previews.get(file.name);
+    return preview ? [file, { name: previewPath(file.name), bytes: preview.wav }] : [file];
+  });
+  const encoder = new TextEncoder();
+  const sums = new Map(files.map(({ name, bytes }) => [name, sha256(bytes)]));
+  const manifest = makeManifest(handOff, phrases, together[0]?.name ?? null, sums);
+  return [
+    ...files,
+    { name: 'manifest.json', bytes: encoder.encode(`${JSON.stringify(manifest, null, 2)}\n`) },
+    { name: 'read-me.txt', bytes: encoder.encode(readableNote(handOff, phrases)) },
+  ];
+}
