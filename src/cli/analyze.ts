@@ -6,11 +6,9 @@ import { chordHarte, chordNumeral, chordSymbol } from '../core/music/chord.ts';
 import { ChartError } from '../core/music/chart.ts';
 import { formWords } from '../core/music/form.ts';
 import { keyName, tonicName, type Key } from '../core/music/key.ts';
-import { mended } from '../core/split/proposals.ts';
-import { splitTake, type Split } from '../core/split/split.ts';
+import { type Split } from '../core/split/split.ts';
 import { spellPitchClass } from '../core/music/spelling.ts';
-import { takeOfFile } from './files.ts';
-import { CERTAIN } from './split.ts';
+import { splitOfFile } from './opened-file.ts';
 import { ofEach, Refusal, table, type Output, type Said } from './output.ts';
 
 /** `analyze FILE... [--chart CHART]`: key, chords, loops, sections and feel. Returns the exit code. */
@@ -19,8 +17,7 @@ export function analyzeCommand(files: readonly string[], { chart }: { chart?: st
 }
 
 function analysisOfFile(file: string, chart: string | undefined, problem: (text: string) => void): Said {
-  const take = takeOfFile(file, problem);
-  const split = mended(take, splitTake(take), CERTAIN);
+  const { take, split } = splitOfFile(file, problem);
   const analysis = analyzed(take, split, chart);
   const [key] = analysis.keys;
   const check = analysis.chartCheck;

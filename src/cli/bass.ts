@@ -3,8 +3,8 @@ import { clipToMidi } from '../core/exchange/midi-out.ts';
 import { BASS_WAYS, type BassWay } from '../core/harmonize/bass.ts';
 import { bassClip } from '../core/harmonize/made-clips.ts';
 import { writeMidiFile } from '../core/midi/write.ts';
-import { parseKey } from '../core/music/key.ts';
 import { keyOfChanges, readOrWhy } from '../core/through/sounding.ts';
+import { bpmAsked, keyAsked } from './options.ts';
 import { Refusal, type Output } from './output.ts';
 
 export interface BassOptions {
@@ -20,10 +20,8 @@ export interface BassOptions {
 export function bassCommand({ chart, way, bpm, key, seed, out: file }: BassOptions, out: Output): number {
   const ways = BASS_WAYS.filter((one) => one !== 'kick');
   if (!(ways as string[]).includes(way)) throw new Refusal(`--way ${way}: there are ${ways.join(', ')}.`);
-  const tempo = bpm === undefined ? 100 : Number(bpm);
-  if (!(tempo >= 20 && tempo <= 400)) throw new Refusal('--bpm: a tempo is 20 to 400 BPM.');
-  const asked = key === undefined ? undefined : parseKey(key);
-  if (key !== undefined && !asked) throw new Refusal(`--key: "${key}" is not a key.`);
+  const tempo = bpmAsked(bpm) ?? 100;
+  const asked = keyAsked(key);
   const number = seed === undefined ? 1 : Number(seed);
   if (!Number.isInteger(number) || number < 0) throw new Refusal('--seed: a whole number from 0.');
   const changes = readOrWhy(chart, 4);

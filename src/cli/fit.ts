@@ -3,8 +3,8 @@ import { phraseFeatures } from '../core/catalog/features.ts';
 import { fitOf, prepareFit, type FitContext } from '../core/catalog/fit.ts';
 import { harmonyProfile } from '../core/catalog/profile.ts';
 import { ChartError, parseChart } from '../core/music/chart.ts';
-import { parseKey } from '../core/music/key.ts';
 import { barsUntil, meterAt } from '../core/music/timeline.ts';
+import { bpmAsked, keyAsked } from './options.ts';
 import { ofEach, Refusal, table, type Output, type Said } from './output.ts';
 import { phraseOfFile } from './phrase-of-file.ts';
 
@@ -22,10 +22,8 @@ export function fitCommand(files: readonly string[], options: FitOptions, out: O
 }
 
 function contextOf({ key, bpm, meter, chart }: FitOptions): FitContext {
-  const meant = key === undefined ? null : parseKey(key);
-  if (meant === undefined) throw new Refusal(`--key: "${key}" is not a key.`);
-  if (bpm !== undefined && !(Number(bpm) >= 20 && Number(bpm) <= 400))
-    throw new Refusal(`--bpm: a tempo is 20 to 400 BPM.`);
+  const meant = keyAsked(key) ?? null;
+  const tempo = bpmAsked(bpm);
   if (meter !== undefined && !/^\d{1,2}\/\d{1,2}$/.test(meter))
     throw new Refusal(`--meter: "${meter}" is not a meter.`);
   if (!meant && [bpm, meter, chart].every((value) => value === undefined))
@@ -33,7 +31,7 @@ function contextOf({ key, bpm, meter, chart }: FitOptions): FitContext {
   try {
     return {
       key: meant,
-      bpm: bpm === undefined ? undefined : Number(bpm),
+      bpm: tempo,
       meter,
       chart: chart === undefined ? undefined : parseChart(chart, Number(meter?.split('/')[0] ?? 4)),
     };

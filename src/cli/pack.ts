@@ -1,22 +1,19 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { basename, extname } from 'node:path';
 import { harmonyOf } from '../core/analyze/analysis.ts';
-import { changesIn } from '../core/analyze/changes.ts';
 import type { HandOff, PhraseOut } from '../core/exchange/handoff.ts';
-import { parseKey, type Key } from '../core/music/key.ts';
-import { barStart, barsUntil } from '../core/music/timeline.ts';
+import { type Key } from '../core/music/key.ts';
+import { barStart } from '../core/music/timeline.ts';
 import { HOUSE, houseRecipe } from '../core/normalize/house.ts';
 import { transpose } from '../core/normalize/transpose.ts';
 import { clipFromPart, isPitched, type Clip } from '../core/phrase/clip.ts';
 import { DEFAULT_PATTERN } from '../core/phrase/naming.ts';
 import { semitonesInto } from '../core/reuse/in-project.ts';
-import { mended } from '../core/split/proposals.ts';
-import { playingParts, splitTake } from '../core/split/split.ts';
 import { sha256Of } from '../server/checksum.ts';
 import { compute, endThreads } from '../server/compute/pool.ts';
-import { takeOfFile } from './files.ts';
+import { keyAsked } from './options.ts';
 import { Refusal, type Output } from './output.ts';
-import { CERTAIN } from './split.ts';
+import { changesOfTake, playingOfFile } from './opened-file.ts';
 
 export interface PackOptions {
   out: string;
@@ -75,27 +72,20 @@ export async function packCommand(
 
 function keyMeant(text: string): KeyMeant {
   if (text === 'captured' || text === 'kept') return text;
-  const key = parseKey(text);
-  if (!key) throw new Refusal(`--key: "${text}" is not a key, and neither "captured" nor "kept".`);
-  return key;
+  return keyAsked(text, ', and neither "captured" nor "kept"')!;
 }
 
 /** Every part of a file that plays, from bar one on in whole bars; several sound together. */
 function phrasesOfFile(file: string, key: KeyMeant, problem: (text: string) => void): PhraseOut[] {
-  const take = takeOfFile(file, problem);
-  const split = mended(take, splitTake(take), CERTAIN);
-  const playing = playingParts(split);
-  if (playing.length === 0) throw new Refusal(`${file}: there are no notes in it.`);
-  const { chords, keys } = harmonyOf(take, split);
-  const [found] = keys;
-  const captured = found ? { tonic: found.tonic, mode: found.mode } : null;
-  const { timeline } = take.timing;
-  const bars = Math.max(1, barsUntil(timeline, take.timing.ticks));
-  const changes = captured ? changesIn(take, chords, captured, { startBar: 1, bars }) : null;
+  const { take, split, playing } = playingOfFile(file, problem);
+  const { key: captured, bars, changes } = changesOfTake(take, harmonyOf(take, split));
   const sha256 = sha256Of(readFileSync(file));
   const name = basename(file, extname(file));
   return playing.map(({ part, index }): PhraseOut => {
-    const clip = { ...clipFromPart(take, split, index, captured), length: barStart(timeline, bars + 1) };
+    const clip = {
+      ...clipFromPart(take, split, index, captured),
+      length: barStart(take.timing.timeline, bars + 1),
+    };
     const capturedKey = isPitched(clip) ? captured : null;
     const kept = keptClip(clip);
     return {
@@ -110,7 +100,7 @@ function phrasesOfFile(file: string, key: KeyMeant, problem: (text: string) => v
       recipe: { version: 1, steps: [] },
       fitting: {},
       ...{ rights: '', contributor: '', purpose: null, parents: [] },
-      changes: isPitched(clip) ? changes : null,
+      changes: capturedKey ? changes : null,
       ...{ capturedKey, keptKey: kept.key },
     };
   });

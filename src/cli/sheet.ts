@@ -1,23 +1,23 @@
 import { writeFileSync } from 'node:fs';
 import { basename, extname } from 'node:path';
+import { upperMedian } from '../core/analyze/measures.ts';
+import { OPEN_STRINGS } from '../core/through/strings.ts';
 import { analyzeTake } from '../core/analyze/analysis.ts';
-import { changesIn } from '../core/analyze/changes.ts';
+import type { ChangesChord } from '../core/analyze/changes.ts';
 import type { Take } from '../core/capture/take.ts';
 import { keyName, type Key } from '../core/music/key.ts';
 import { parseSymbol } from '../core/music/chord.ts';
-import { barStart, barsUntil, bpmOf, meterAt, tempoAt } from '../core/music/timeline.ts';
+import { barStart, bpmOf, meterAt, tempoAt } from '../core/music/timeline.ts';
 import { writeMusicXml, type Harmony, type Score, type Staff } from '../core/notation/musicxml.ts';
 import { QUARTER, signsOf } from '../core/notation/reading-rhythm.ts';
 import { chordSheet } from '../core/notation/chord-sheet.ts';
 import { clipFromPart, type ClipNote } from '../core/phrase/clip.ts';
-import { mended } from '../core/split/proposals.ts';
 import { UNPITCHED, type Role } from '../core/split/roles.ts';
-import { playingParts, splitTake, type PlayingPart, type Split } from '../core/split/split.ts';
+import { type PlayingPart, type Split } from '../core/split/split.ts';
 import { formOfTake } from '../core/weave/sections-of.ts';
 import { choosePart, tuneIn } from './choose-part.ts';
-import { takeOfFile } from './files.ts';
 import { Refusal, type Output } from './output.ts';
-import { CERTAIN } from './split.ts';
+import { changesOfTake, playingOfFile } from './opened-file.ts';
 
 export const SHEETS = ['chords', 'lead', 'score', 'tab'] as const;
 
@@ -31,14 +31,9 @@ export interface SheetOptions {
 export function sheetCommand(file: string, options: SheetOptions, out: Output): number {
   const as = SHEETS.find((one) => one === options.as);
   if (!as) throw new Refusal(`--as: a sheet is one of ${SHEETS.join(', ')}.`);
-  const take = takeOfFile(file, (text) => out.problem(text));
-  const split = mended(take, splitTake(take), CERTAIN);
-  const playing = playingParts(split);
-  if (playing.length === 0) throw new Refusal(`${file}: there are no notes in it.`);
+  const { take, split, playing } = playingOfFile(file, (text) => out.problem(text));
   const { chords, keys, sections } = analyzeTake(take, split);
-  const key = keys[0] ? { tonic: keys[0].tonic, mode: keys[0].mode } : null;
-  const bars = Math.max(1, barsUntil(take.timing.timeline, take.timing.ticks));
-  const changes = key ? changesIn(take, chords, key, { startBar: 1, bars }) : [];
+  const { key, bars, changes } = changesOfTake(take, { chords, keys });
   const title = basename(file, extname(file));
   const { numerator } = meterAt(take.timing.timeline, 0);
   if (as === 'chords') {
@@ -96,10 +91,8 @@ function partsFor(
   return [found];
 }
 
-/** Open strings in standard tuning (common practice), low to high. */
-const STRINGS = { guitar: [40, 45, 50, 55, 59, 64], bass: [28, 33, 38, 43] } as const;
-
-const LOW: ReadonlySet<Role> = new Set<Role>(['bass']);
+/** A bass's open strings in standard tuning (common practice), low to high. */
+const BASS_STRINGS = [28, 33, 38, 43] as const;
 
 function scoreOf(
   title: string,
@@ -114,7 +107,7 @@ function scoreOf(
     const clip = clipFromPart(take, split, index, key);
     const signs = signsOf(clip.notes, timeline, { pickup: 0, bars });
     if (as === 'tab') {
-      const strings = LOW.has(part.role) ? STRINGS.bass : STRINGS.guitar;
+      const strings = part.role === 'bass' ? BASS_STRINGS : OPEN_STRINGS;
       return { name: part.name, clef: 'tab', bars: signs, strings };
     }
     return { name: part.name, clef: clefOf(part.role, clip.notes), bars: signs };
@@ -123,16 +116,18 @@ function scoreOf(
   return { title, key, bpm, meter: { numerator, denominator }, staves, harmony };
 }
 
+/** Where half of the notes lie lower than this, ledger lines are fewer under a bass clef. */
+const BASS_CLEF_BELOW = 57;
+
 /** By the role, and where most of the notes lie. */
 function clefOf(role: Role, notes: readonly ClipNote[]): Staff['clef'] {
   if (UNPITCHED.has(role)) return 'percussion';
   if (role === 'guitar') return 'treble 8';
-  const pitches = notes.map(({ pitch }) => pitch).sort((a, b) => a - b);
-  return (pitches[pitches.length >> 1] ?? 60) < 57 ? 'bass' : 'treble';
+  return upperMedian(notes.map(({ pitch }) => pitch)) < BASS_CLEF_BELOW ? 'bass' : 'treble';
 }
 
 /** Chords bar by bar, each where it begins; one that goes on is not said again. */
-function harmonyOfBars(changes: ReturnType<typeof changesIn>, beats: number, bars: number): Harmony[][] {
+function harmonyOfBars(changes: readonly ChangesChord[], beats: number, bars: number): Harmony[][] {
   const result: Harmony[][] = Array.from({ length: bars }, () => []);
   for (const { beat, symbol } of changes) {
     const chord = symbol ? parseSymbol(symbol) : undefined;

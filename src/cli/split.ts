@@ -11,10 +11,8 @@ import type { Role } from '../core/split/roles.ts';
 import { playingParts, splitTake, type Split } from '../core/split/split.ts';
 import { tallyOf } from '../core/split/tally.ts';
 import { takeOfFile } from './files.ts';
+import { CERTAIN } from './opened-file.ts';
 import { ofEach, table, type Output, type Said } from './output.ts';
-
-/** What the command line does unasked: what is at least so certain. The screens ask about everything. */
-export const CERTAIN = 0.8;
 
 export interface SplitOptions {
   out?: string;

@@ -3,7 +3,7 @@ import { isChordNote } from './degrees.ts';
 import type { ChordName } from '../music/chord.ts';
 
 /** Open strings of a guitar in standard tuning (common practice), low to high. */
-const OPEN_STRINGS = [40, 45, 50, 55, 59, 64] as const;
+export const OPEN_STRINGS = [40, 45, 50, 55, 59, 64] as const;
 
 /** The bass of a shape lies within so many frets. */
 const BASS_FRETS = 4;

@@ -6,7 +6,8 @@ import {
   densityOf,
   ENDING_BARS,
   withCell,
-  withCellStep,
+  withDensity,
+  withOctave,
   type Weave,
   type WeaveCell,
   type WeaveSection,
@@ -83,9 +84,7 @@ function variants(weave: Weave, phrases: ReadonlyMap<string, WeavePhrase>): Weav
         ...{ kind: 'variant', section: section.id, part: part.id },
         text: `${nameOf(phrases, cell.phrase)} goes on for ${equal} equal bars: ${other ? `its variation ${other.name}` : 'busier by one'} here`,
         apply: inCell(section.id, part.id, (one) =>
-          other
-            ? { ...one, phrase: other.id }
-            : withCellStep(one, 'density', { step: 'density', level: 1, seed: 1 }),
+          other ? { ...one, phrase: other.id } : withDensity(one, 1),
         ),
       });
       equal = 0;
@@ -192,9 +191,7 @@ function energies(weave: Weave, phrases: ReadonlyMap<string, WeavePhrase>): Weav
         id: `energy second ${second.id}`,
         ...{ kind: 'energy', section: second.id, part: part.id },
         text: `The second "${second.name}" has nothing more than the first: ${part.name} busier by one`,
-        apply: inCell(second.id, part.id, (one) =>
-          withCellStep(one, 'density', { step: 'density', level: 1, seed: 1 }),
-        ),
+        apply: inCell(second.id, part.id, (one) => withDensity(one, 1)),
       });
   }
   for (const section of weave.sections) {
@@ -234,7 +231,7 @@ function energies(weave: Weave, phrases: ReadonlyMap<string, WeavePhrase>): Weav
         parts: now.parts.some((one) => one.id === id)
           ? now.parts
           : [...now.parts, { ...layered, id, name: `${layered.name}, layer`, level: 0.7 * layered.level }],
-        cells: [...now.cells, { ...withCellStep(cell, 'octave', { step: 'octave', by: 1 }), part: id }],
+        cells: [...now.cells, { ...withOctave(cell, 1), part: id }],
       }),
     });
   }

@@ -8,7 +8,7 @@ import {
   cellAt,
   octaveOf,
   withCell,
-  withCellStep,
+  withOctave,
   withoutCell,
   type Weave,
   type WeaveCell,
@@ -85,12 +85,6 @@ function waysOf(weave: Weave, section: string, part: WeavePart, kind: ClashKind)
       : []),
     change(`${part.name} silent here`, (one) => ({ ...one, muted: true })),
   ];
-}
-
-/** A cell so many octaves from its phrase; in its own at 0. */
-export function withOctave(cell: WeaveCell, by: number): WeaveCell {
-  const within = Math.min(3, Math.max(-3, by));
-  return withCellStep(cell, 'octave', within === 0 ? null : { step: 'octave', by: within });
 }
 
 /** What can be done about something that is told of a cell. */

@@ -165,3 +165,14 @@ export function densityOf({ steps }: Pick<WeaveCell, 'steps'>): number {
 export function octaveOf({ steps }: Pick<WeaveCell, 'steps'>): number {
   return activeStep({ version: 1, steps } as Recipe, 'octave')?.by ?? 0;
 }
+
+/** A cell so many octaves from its phrase; in its own at 0. */
+export function withOctave(cell: WeaveCell, by: number): WeaveCell {
+  const within = Math.min(3, Math.max(-3, by));
+  return withCellStep(cell, 'octave', within === 0 ? null : { step: 'octave', by: within });
+}
+
+/** A cell so much busier than its phrase, or calmer below 0; as it is at 0. */
+export function withDensity(cell: WeaveCell, level: number): WeaveCell {
+  return withCellStep(cell, 'density', level === 0 ? null : { step: 'density', level, seed: 1 });
+}

@@ -1,6 +1,12 @@
 import { Link } from 'react-router';
-import { withOctave } from '../../core/weave/ways.ts';
-import { densityOf, octaveOf, withCellStep, type WeaveCell, type WeavePart } from '../../core/weave/weave.ts';
+import {
+  densityOf,
+  octaveOf,
+  withDensity,
+  withOctave,
+  type WeaveCell,
+  type WeavePart,
+} from '../../core/weave/weave.ts';
 import { isPitched } from '../../core/phrase/clip.ts';
 import type { PhraseListItem } from '../../server/library/search.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -63,18 +69,7 @@ export function CellBox({
               value={densityOf(cell)}
               min={-3}
               max={3}
-              onChange={(level) =>
-                onEdit(
-                  {
-                    steps: withCellStep(
-                      cell,
-                      'density',
-                      level === 0 ? null : { step: 'density', level, seed: 1 },
-                    ).steps,
-                  },
-                  'density',
-                )
-              }
+              onChange={(level) => onEdit({ steps: withDensity(cell, level).steps }, 'density')}
             />
             {pitched && (
               <NumberField
