@@ -272,6 +272,11 @@ async function start(fromTick: number): Promise<void> {
 /** A candidate that is there so long before the line still begins on it, in seconds: what is later waits for the next. */
 const IN_TIME = 0.06;
 
+/** How far ahead, in seconds, a change can begin: what was sent already has its end. */
+function aheadOf({ sentUntil }: Performance, seconds: number): number {
+  return Math.max(IN_TIME, sentUntil - seconds + APART);
+}
+
 /** Begins something in the place of what is tried now, at the next bar line, round or moment. The pins are not touched. */
 function tryNext(now: Performance, listening: Listening): void {
   const state = usePlayer.getState();
@@ -279,8 +284,7 @@ function tryNext(now: Performance, listening: Listening): void {
   const at = nextMoment(state.change, seconds, {
     bar: now.bar,
     round: now.round,
-    // What was sent ahead has its end already.
-    ahead: Math.max(IN_TIME, now.sentUntil - seconds + APART),
+    ahead: aheadOf(now, seconds),
   });
   const pins = now.layers.filter(({ isPin }) => isPin);
   // What would have begun at the same line has not: it is left out.
@@ -305,8 +309,7 @@ function goOnFromBar(now: Performance, listening: Listening): void {
     ...begun.slice(0, -1),
     ...changedAtBar(begun.at(-1)!, listening, usePlayer.getState(), {
       now: seconds,
-      // What was sent ahead has its end already.
-      ahead: Math.max(IN_TIME, now.sentUntil - seconds + APART),
+      ahead: aheadOf(now, seconds),
     }),
   ];
 }

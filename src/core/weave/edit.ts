@@ -1,4 +1,4 @@
-import { isChart, sectionsTyped } from './sections-of.ts';
+import type { TypedForm } from './sections-of.ts';
 import {
   cellAt,
   newCell,
@@ -16,21 +16,18 @@ function newId(weave: Weave, kind: 's' | 'p'): string {
   for (let k = 1; ; k++) if (!taken.has(`${kind}${k}`)) return `${kind}${k}`;
 }
 
-/**
- * The sections as they are typed, by name or as a chart with its form; what is named like one that was there begins as it.
- * @throws ChartError where a chart cannot be read
- */
-export function withForm(weave: Weave, text: string): Weave {
+/** The sections of a form that was typed; what is named like one that was there begins as it. */
+export function withForm(weave: Weave, { sections, isChart }: TypedForm): Weave {
   const left = [...weave.sections];
   let next: Weave = { ...weave, sections: [] };
   const cells: WeaveCell[] = [];
-  for (const typed of sectionsTyped(text, weave.meter.numerator)) {
+  for (const typed of sections) {
     const { name } = typed;
     const at = left.findIndex((one) => one.name === name);
     const like = weave.sections.find((one) => one.name === name);
     const own = at >= 0 ? left.splice(at, 1)[0]! : null;
     const id = own?.id ?? newId({ ...weave, sections: [...weave.sections, ...next.sections] }, 's');
-    const said = isChart(text) ? { bars: typed.bars, changes: typed.changes } : {};
+    const said = isChart ? { bars: typed.bars, changes: typed.changes } : {};
     next = { ...next, sections: [...next.sections, { ...(own ?? like ?? typed), ...said, id, name }] };
     const from = own ?? like;
     if (from)

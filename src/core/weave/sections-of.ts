@@ -14,7 +14,7 @@ import { newSection, sectionNames, type WeaveSection } from './weave.ts';
 const UNNAMED = 'A';
 
 /** Whether what was typed is a chart, and not only names of sections. */
-export function isChart(text: string): boolean {
+function isChart(text: string): boolean {
   return /[:|]/.test(text);
 }
 
@@ -30,6 +30,22 @@ export function sectionsTyped(text: string, beatsPerBar: number): WeaveSection[]
     ...newSection(`s${k + 1}`, name || UNNAMED, bars.length),
     changes: bars.map((bar) => bar.trim()).join(' | '),
   }));
+}
+
+/** A form as it was typed: its sections, and whether their bars and chords were typed with them. */
+export interface TypedForm {
+  sections: WeaveSection[];
+  isChart: boolean;
+}
+
+/** A form as it is typed, read; or why it cannot be, as a sentence. */
+export function formOrWhy(text: string, beatsPerBar: number): TypedForm | string {
+  try {
+    return { sections: sectionsTyped(text, beatsPerBar), isChart: isChart(text) };
+  } catch (error) {
+    if (error instanceof ChartError) return error.message;
+    throw error;
+  }
 }
 
 /** A take's sections for a sheet: where each lies in the take, and which of its parts sound there. */
@@ -110,13 +126,8 @@ function namedBars(
 
 /** Named sections of a chart that was asked for; none where it has none, or cannot be read. */
 function sectionsAsked(chart: string, beatsPerBar: number): WeaveSection[] {
-  try {
-    const typed = chart.includes(':') ? sectionsTyped(chart, beatsPerBar) : [];
-    return typed.some(({ name }) => name !== UNNAMED) ? typed : [];
-  } catch (error) {
-    if (error instanceof ChartError) return [];
-    throw error;
-  }
+  const form = chart.includes(':') ? formOrWhy(chart, beatsPerBar) : '';
+  return typeof form !== 'string' && form.sections.some(({ name }) => name !== UNNAMED) ? form.sections : [];
 }
 
 /** Found chords as a chart: each begins on the nearest beat, since that is all a chart can say. */

@@ -8,7 +8,7 @@ import type { Db } from '../db/client.ts';
 import { phraseContents, phraseParents, phrases, sheaves, takes } from '../db/schema.ts';
 import { LibraryError } from './errors.ts';
 import { sourceOfRow } from './phrase-content.ts';
-import { hashOfPhrase, insertPhrases, withContent } from './phrase-rows.ts';
+import { hashOfPhrase, insertParents, insertPhrases, withContent } from './phrase-rows.ts';
 import { openPhrase, rewritePhrase, savePhrase, type PhraseDetail } from './phrases.ts';
 import { addTags, cleanTags, tagsOf } from './tags.ts';
 
@@ -43,9 +43,9 @@ export async function makeChildren(
   await db.transaction(async (tx) => {
     if (sheafId) await tx.insert(sheaves).values({ id: sheafId, name: sheafName || done, takeId });
     await insertPhrases(tx, made);
-    await tx.insert(phraseParents).values(
+    await insertParents(
+      tx,
       made.map(({ phrase, parentId, hash }) => ({
-        id: randomUUID(),
         phraseId: phrase.id,
         parentPhraseId: parentId,
         done,

@@ -55,6 +55,7 @@ export async function lineageOf(
   const of = asked.phraseId ?? asked.weaveId;
   if (of === undefined) throw new LibraryError(400, 'A lineage is of a phrase or of a weave.');
   const first = asked.phraseId ? [asked.phraseId] : await phrasesOfWeave(db, of);
+  if (first.length === 0) return { of, nodes: [], links: [], more: false };
   const above = await generations(db, first, 'up');
   const below = await generations(db, first, 'down');
   const ids = [...new Set([...first, ...above, ...below])].slice(0, MOST_PHRASES);
@@ -108,7 +109,6 @@ async function generations(db: Db, from: readonly string[], way: 'up' | 'down'):
 }
 
 async function phraseNodes(db: Db, ids: readonly string[]) {
-  if (ids.length === 0) return [];
   const rows = await db
     .select({
       id: phrases.id,
@@ -126,7 +126,6 @@ async function phraseNodes(db: Db, ids: readonly string[]) {
 }
 
 async function linksAmong(db: Db, ids: readonly string[]): Promise<LineageLink[]> {
-  if (ids.length === 0) return [];
   const rows = await db
     .select({ from: phraseParents.parentPhraseId, to: phraseParents.phraseId, done: phraseParents.done })
     .from(phraseParents)
@@ -135,7 +134,6 @@ async function linksAmong(db: Db, ids: readonly string[]): Promise<LineageLink[]
 }
 
 async function takesOf(db: Db, ids: readonly string[]): Promise<LineageNode[]> {
-  if (ids.length === 0) return [];
   const rows = await db
     .select({ id: takes.id, name: takes.name, isAside: takes.aside })
     .from(takes)
@@ -150,7 +148,6 @@ interface Reached {
 
 /** The weaves that have one of the phrases in a cell. */
 async function weavesWith(db: Db, ids: readonly string[]): Promise<Reached> {
-  if (ids.length === 0) return { nodes: [], links: [] };
   const used = sql<string>`used.phrase`;
   const rows = await db
     .selectDistinct({ id: weaves.id, name: weaves.title, isAside: weaves.aside, phrase: used })
@@ -162,7 +159,6 @@ async function weavesWith(db: Db, ids: readonly string[]): Promise<Reached> {
 }
 
 async function basketsWith(db: Db, ids: readonly string[]): Promise<Reached> {
-  if (ids.length === 0) return { nodes: [], links: [] };
   const rows = await db
     .select({
       id: baskets.id,
@@ -178,7 +174,6 @@ async function basketsWith(db: Db, ids: readonly string[]): Promise<Reached> {
 
 /** The packs that one of the phrases left in, with the basket they were made of. */
 async function packsWith(db: Db, ids: readonly string[]): Promise<Reached> {
-  if (ids.length === 0) return { nodes: [], links: [] };
   const rows = await db
     .select({
       id: packs.id,

@@ -1,4 +1,3 @@
-import { randomUUID } from 'node:crypto';
 import { eq } from 'drizzle-orm';
 import { tracksToMidi } from '../../core/exchange/midi-out.ts';
 import { writeMidiFile } from '../../core/midi/write.ts';
@@ -8,10 +7,10 @@ import { LIBRARY_PPQ as PPQ } from '../../core/normalize/resolution.ts';
 import { strictestRights } from '../../core/phrase/rights.ts';
 import type { Library } from '../db/client.ts';
 import type { Role } from '../../core/split/roles.ts';
-import { parts, phraseParents } from '../db/schema.ts';
+import { parts } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
 import { makePhrases } from './make-phrases.ts';
-import { hashOfPhrase, wholePhrase } from './phrase-rows.ts';
+import { hashOfPhrase, insertParents, wholePhrase } from './phrase-rows.ts';
 import { moveOnTake } from './take-moves.ts';
 import { takeIn } from './takes.ts';
 
@@ -99,9 +98,9 @@ export async function keepMade(
     ...{ startBar: 1, bars, projectId, tags, keep: true },
   });
   const links = phraseIds.flatMap((phraseId) =>
-    parents.map(({ id, hash }) => ({ id: randomUUID(), phraseId, parentPhraseId: id, done, hash })),
+    parents.map(({ id, hash }) => ({ phraseId, parentPhraseId: id, done, hash })),
   );
-  if (links.length > 0) await library.db.insert(phraseParents).values(links);
+  await insertParents(library.db, links);
   return { takeId, phraseIds };
 }
 

@@ -1,7 +1,7 @@
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { eq, getTableColumns } from 'drizzle-orm';
 import type { Db } from '../db/client.ts';
-import { phraseContents, phraseMarks, phrases } from '../db/schema.ts';
+import { phraseContents, phraseMarks, phrases, phraseParents } from '../db/schema.ts';
 import type { PhraseContent } from './phrase-content.ts';
 
 type PhraseRow = typeof phrases.$inferSelect;
@@ -35,6 +35,15 @@ export function hashOfPhrase({
   timeline,
 }: Pick<WholePhrase, 'notes' | 'controls' | 'timeline'>): string {
   return createHash('sha256').update(notes).update(controls).update(JSON.stringify(timeline)).digest('hex');
+}
+
+/** Says of what phrases were made, and what their parents were then. */
+export async function insertParents(
+  db: Db,
+  links: readonly { phraseId: string; parentPhraseId: string; done: string; hash: string }[],
+): Promise<void> {
+  if (links.length > 0)
+    await db.insert(phraseParents).values(links.map((link) => ({ id: randomUUID(), ...link })));
 }
 
 /** Writes phrases that were made, with what each is made of and compared by. For a transaction. */

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { desc, eq } from 'drizzle-orm';
+import { desc, eq, sql } from 'drizzle-orm';
 import { mergedWeave } from '../../core/weave/merge.ts';
 import { problemOfWeave, type Weave } from '../../core/weave/weave.ts';
 import type { Db } from '../db/client.ts';
@@ -15,25 +15,21 @@ const DETAIL = {
   aside: weaves.aside,
 };
 
-/** Weaves that are used, the last changed first. */
-export async function listWeaves(db: Db) {
-  const rows = await db
+/** Weaves that are used, the last changed first; of each what a list shows, and not the whole sheet. */
+export function listWeaves(db: Db) {
+  return db
     .select({
       id: weaves.id,
       title: weaves.title,
       projectName: projects.name,
-      weave: weaves.weave,
       updatedAt: weaves.updatedAt,
+      sections: sql<string[]>`jsonb_path_query_array(${weaves.weave}, '$.sections[*].name')`,
+      parts: sql<number>`jsonb_array_length(${weaves.weave} -> 'parts')`,
     })
     .from(weaves)
     .leftJoin(projects, eq(projects.id, weaves.projectId))
     .where(eq(weaves.aside, false))
     .orderBy(desc(weaves.updatedAt), desc(weaves.id));
-  return rows.map(({ weave, ...row }) => ({
-    ...row,
-    sections: weave.sections.map(({ name }) => name),
-    parts: weave.parts.length,
-  }));
 }
 
 export type WeaveItem = Awaited<ReturnType<typeof listWeaves>>[number];

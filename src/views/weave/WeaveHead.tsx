@@ -1,7 +1,7 @@
 import equal from 'fast-deep-equal';
 import { useEffect, useState } from 'react';
 import { secondsOfWeave } from '../../core/exchange/weave-files.ts';
-import { ChartError } from '../../core/music/chart.ts';
+import { formOrWhy } from '../../core/weave/sections-of.ts';
 import { withForm } from '../../core/weave/edit.ts';
 import { WEAVE_ENDINGS, type Weave, type WeaveEnding } from '../../core/weave/weave.ts';
 import { plural } from '../../core/words.ts';
@@ -34,15 +34,12 @@ export function WeaveHead({
   const [problem, setProblem] = useState<string | null>(null);
   const take = () => {
     if (form.trim() === '' || form === written) return;
-    try {
-      const formed = withForm(weave, form);
-      set(() => formed, 'the form');
-      onPlace({ section: formed.sections[0]?.id ?? null, part: null });
-      setProblem(null);
-    } catch (error) {
-      if (!(error instanceof ChartError)) throw error;
-      setProblem(error.message);
-    }
+    const typed = formOrWhy(form, weave.meter.numerator);
+    if (typeof typed === 'string') return setProblem(typed);
+    const formed = withForm(weave, typed);
+    set(() => formed, 'the form');
+    onPlace({ section: formed.sections[0]?.id ?? null, part: null });
+    setProblem(null);
   };
   const seconds = laid ? secondsOfWeave(laid) : 0;
   const isSaved = equal(weave, history.base);

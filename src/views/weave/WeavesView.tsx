@@ -4,9 +4,8 @@ import { Link, useNavigate } from 'react-router';
 import { keyName } from '../../core/music/key.ts';
 import { keyOfProject } from '../../core/reuse/in-project.ts';
 import { plural } from '../../core/words.ts';
-import { ChartError } from '../../core/music/chart.ts';
-import { sectionsTyped } from '../../core/weave/sections-of.ts';
-import { ENDING_BARS, type Weave, type WeaveSection } from '../../core/weave/weave.ts';
+import { formOrWhy } from '../../core/weave/sections-of.ts';
+import { ENDING_BARS, type Weave } from '../../core/weave/weave.ts';
 import type { WeaveDetail, WeaveItem } from '../../server/library/weaves.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
@@ -33,15 +32,15 @@ export default function WeavesView() {
   const begin = () => {
     const key = project && keyOfProject(project);
     const meter = { numerator: project?.meterNumerator ?? 4, denominator: project?.meterDenominator ?? 4 };
-    const sections = sectionsOrWhy(form, meter.numerator);
-    if (typeof sections === 'string') return setUnread(sections);
+    const typed = formOrWhy(form, meter.numerator);
+    if (typeof typed === 'string') return setUnread(typed);
     setUnread(null);
     const weave: Weave = {
       title: title.trim() || (project ? project.name : 'Weave'),
       bpm: project?.bpm ?? 100,
       meter,
       key: key ? keyName(key) : '',
-      sections,
+      sections: typed.sections,
       ...{ parts: [], cells: [], ending: 'none', endingBars: ENDING_BARS, refused: [] },
     };
     void sendJson<WeaveDetail>('POST', '/api/weaves', { weave, projectId: project?.id ?? null }).then(
@@ -129,16 +128,6 @@ export default function WeavesView() {
       </ul>
     </div>
   );
-}
-
-/** Sections as they are typed; a sentence where a chart cannot be read. */
-function sectionsOrWhy(form: string, beatsPerBar: number): WeaveSection[] | string {
-  try {
-    return sectionsTyped(form, beatsPerBar);
-  } catch (error) {
-    if (error instanceof ChartError) return error.message;
-    throw error;
-  }
 }
 
 /** So many takes are offered: who looks for another types its name. */

@@ -8,6 +8,7 @@ import {
   withPhraseInPart,
   withPhrasesIn,
 } from '../../../src/core/weave/edit.ts';
+import { sectionsTyped } from '../../../src/core/weave/sections-of.ts';
 import { cellAt, newCell, newSection, type Weave } from '../../../src/core/weave/weave.ts';
 import type { Role } from '../../../src/core/split/roles.ts';
 
@@ -72,7 +73,7 @@ test('a phrase all along a part takes the place of what it plays; where it plays
 });
 
 test('another form keeps what stands in sections of the same name, and begins new ones like them', () => {
-  const longer = withForm(weave, 'A A A C');
+  const longer = withForm(weave, { sections: sectionsTyped('A A A C', 4), isChart: false });
   assert.deepEqual(
     longer.sections.map(({ id, name }) => [name, phraseAt(longer, id, 'kit') ?? null]),
     [
