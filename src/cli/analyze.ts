@@ -6,7 +6,7 @@ import { chordHarte, chordNumeral, chordSymbol } from '../core/music/chord.ts';
 import { ChartError } from '../core/music/chart.ts';
 import { formWords } from '../core/music/form.ts';
 import { keyName, tonicName, type Key } from '../core/music/key.ts';
-import { type Split } from '../core/split/split.ts';
+import type { Split } from '../core/split/split.ts';
 import { spellPitchClass } from '../core/music/spelling.ts';
 import { splitOfFile } from './opened-file.ts';
 import { ofEach, Refusal, table, type Output, type Said } from './output.ts';

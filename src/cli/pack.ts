@@ -2,7 +2,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { basename, extname } from 'node:path';
 import { harmonyOf } from '../core/analyze/analysis.ts';
 import type { HandOff, PhraseOut } from '../core/exchange/handoff.ts';
-import { type Key } from '../core/music/key.ts';
+import type { Key } from '../core/music/key.ts';
 import { barStart } from '../core/music/timeline.ts';
 import { HOUSE, houseRecipe } from '../core/normalize/house.ts';
 import { transpose } from '../core/normalize/transpose.ts';

@@ -1,6 +1,6 @@
 import type { ChangesChord } from '../analyze/changes.ts';
 import { swingOf } from '../catalog/features.ts';
-import { type Key } from '../music/key.ts';
+import type { Key } from '../music/key.ts';
 import type { Purpose } from '../music/form.ts';
 import { bpmOf, meterAt, roundedBpm, tempoAt } from '../music/timeline.ts';
 import { fitted, type Fitting } from '../normalize/fitting.ts';

@@ -1,10 +1,10 @@
-import { type Key } from '../music/key.ts';
+import type { Key } from '../music/key.ts';
 import { barTicks, makeTimeline, meterAt, type MeterChange, type TempoChange } from '../music/timeline.ts';
 import { LEAVING_PPQ } from '../normalize/resolution.ts';
 import { isPitched, type Clip } from '../phrase/clip.ts';
 import { writeMidiFile } from '../midi/write.ts';
 import { GM_DRUM_CHANNEL } from '../midi/gm.ts';
-import { type MidiFile } from '../midi/smf.ts';
+import type { MidiFile } from '../midi/smf.ts';
 import type { Marker } from '../midi/timing.ts';
 import { PITCHED_CHANNELS, placesOf, pickupMarkers, tracksToMidi, type TrackOut } from './midi-out.ts';
 import { safeFileName, uniqueNames } from '../phrase/naming.ts';

@@ -1,7 +1,7 @@
 import type { Clip } from '../phrase/clip.ts';
 import { applyRecipe, type Recipe, type RecipeStep } from './recipe.ts';
-import { type ShiftParams } from './shift.ts';
-import { type VelocityParams } from './velocity.ts';
+import type { ShiftParams } from './shift.ts';
+import type { VelocityParams } from './velocity.ts';
 
 /**
  * What suits the sound that will play a phrase, and not the phrase: kept beside its notes and applied on the way out. A

@@ -1,7 +1,8 @@
+import { SelectField } from '../../ui/SelectField.tsx';
 import { useMutation } from '@tanstack/react-query';
 import { arrayMove } from '@dnd-kit/sortable';
 import { useEffect, useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { useNavigate, useParams } from 'react-router';
 import { KEY_CHOICES, type KeyChoice } from '../../core/reuse/in-project.ts';
 import { NAME_TOKENS, unknownTokens } from '../../core/phrase/naming.ts';
 import { listen, toggleListening, usePlayer } from '../../sound/player.ts';
@@ -20,6 +21,7 @@ import { PackButton, PackSettings, usePack } from './Pack.tsx';
 import { chooseBasket } from '../shared/current-basket.ts';
 import { editOf, type BasketEdit } from './edit.ts';
 import { useBasketEditing, type BasketItem } from './editing.ts';
+import { GoToLibrary } from '../shared/GoToLibrary.tsx';
 
 /** A basket: its phrases in order, how their files are named, and the pack. */
 export default function BasketView() {
@@ -97,14 +99,7 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
           <UndoButtons history={contents} />
         </div>
         {contents.items.length === 0 ? (
-          <EmptyState
-            title="The basket is empty"
-            action={
-              <Link className="underline" to="/library">
-                Go to the library
-              </Link>
-            }
-          >
+          <EmptyState title="The basket is empty" action={<GoToLibrary />}>
             Choose phrases in the library and press B to put them here.
           </EmptyState>
         ) : (
@@ -200,47 +195,41 @@ function ForProject({
   const { data: projects = [] } = useProjects();
   return (
     <section className="grid gap-1.5">
-      <label className="grid gap-1">
-        <span className="label">For the project</span>
-        <select
-          className="field"
-          value={edit.projectId ?? ''}
-          onChange={({ target: { value } }) =>
-            onChange(
-              {
-                projectId: value || null,
-                // Without a project nothing can leave in its key.
-                ...(!value && edit.leaves === 'project' ? { leaves: 'captured' as const } : {}),
-                ...(value && !edit.projectId ? { leaves: 'project' as const } : {}),
-              },
-              'project',
-            )
-          }
-        >
-          <option value="">none</option>
-          {projects.map((project) => (
-            <option key={project.id} value={project.id}>
-              {project.name}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label className="grid gap-1">
-        <span className="label">Key and tempo in which they leave</span>
-        <select
-          className="field"
-          value={edit.leaves}
-          onChange={({ target: { value } }) =>
-            onChange({ leaves: KEY_CHOICES.find((choice) => choice === value)! }, 'key and tempo')
-          }
-        >
-          {KEY_CHOICES.map((choice) => (
-            <option key={choice} value={choice} disabled={choice === 'project' && !edit.projectId}>
-              {LEAVES_WORDS[choice]}
-            </option>
-          ))}
-        </select>
-      </label>
+      <SelectField
+        label="For the project"
+        value={edit.projectId ?? ''}
+        onChange={(value) =>
+          onChange(
+            {
+              projectId: value || null,
+              // Without a project nothing can leave in its key.
+              ...(!value && edit.leaves === 'project' ? { leaves: 'captured' as const } : {}),
+              ...(value && !edit.projectId ? { leaves: 'project' as const } : {}),
+            },
+            'project',
+          )
+        }
+      >
+        <option value="">none</option>
+        {projects.map((project) => (
+          <option key={project.id} value={project.id}>
+            {project.name}
+          </option>
+        ))}
+      </SelectField>
+      <SelectField
+        label="Key and tempo in which they leave"
+        value={edit.leaves}
+        onChange={(value) =>
+          onChange({ leaves: KEY_CHOICES.find((choice) => choice === value)! }, 'key and tempo')
+        }
+      >
+        {KEY_CHOICES.map((choice) => (
+          <option key={choice} value={choice} disabled={choice === 'project' && !edit.projectId}>
+            {LEAVES_WORDS[choice]}
+          </option>
+        ))}
+      </SelectField>
       <label
         className="flex items-center gap-1.5 text-sm"
         title="Sounds that speak late are played early, by what each phrase keeps beside its notes"

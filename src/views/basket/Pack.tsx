@@ -1,9 +1,11 @@
+import { SelectField } from '../../ui/SelectField.tsx';
 import { useQuery } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { useRef, useState } from 'react';
 import type { PackLayout } from '../../core/exchange/handoff.ts';
 import { safeFileName } from '../../core/phrase/naming.ts';
 import { plural } from '../../core/words.ts';
+import { Checkbox } from '../../ui/Checkbox.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { saveFile } from '../../ui/save-file.ts';
 import { request, requestBytes } from '../api/client.ts';
@@ -25,52 +27,30 @@ export function PackSettings({
 }) {
   return (
     <section className="grid gap-1.5" aria-label="The pack">
-      <label className="grid gap-1">
-        <span className="label">Its files lie</span>
-        <select
-          className="field"
-          value={edit.layout}
-          onChange={({ target: { value } }) => onChange({ layout: value as PackLayout }, 'folders')}
-        >
-          {Object.entries(LAYOUT_WORDS).map(([layout, title]) => (
-            <option key={layout} value={layout}>
-              {title}
-            </option>
-          ))}
-        </select>
-      </label>
-      <Tick
+      <SelectField
+        label="Its files lie"
+        value={edit.layout}
+        onChange={(value) => onChange({ layout: value as PackLayout }, 'folders')}
+      >
+        {Object.entries(LAYOUT_WORDS).map(([layout, title]) => (
+          <option key={layout} value={layout}>
+            {title}
+          </option>
+        ))}
+      </SelectField>
+      <Checkbox
         label="a preview of each, to be heard before it is loaded"
         title="WAV beside each file, as the shipped sounds play it"
         on={edit.previews}
         onChange={(previews) => onChange({ previews }, 'previews')}
       />
-      <Tick
+      <Checkbox
         label="plain: nothing chooses sounds"
         title="No program, bank, volume or place; channel 1, drums 10"
         on={edit.plain}
         onChange={(plain) => onChange({ plain }, 'plain')}
       />
     </section>
-  );
-}
-
-function Tick({
-  label,
-  title,
-  on,
-  onChange,
-}: {
-  label: string;
-  title: string;
-  on: boolean;
-  onChange: (on: boolean) => void;
-}) {
-  return (
-    <label className="flex min-h-6 items-center gap-1.5 text-sm" title={title}>
-      <input type="checkbox" checked={on} onChange={({ target }) => onChange(target.checked)} />
-      {label}
-    </label>
   );
 }
 

@@ -1,3 +1,4 @@
+import { SelectField } from '../../ui/SelectField.tsx';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import equal from 'fast-deep-equal';
 import { Link } from 'react-router';
@@ -141,36 +142,24 @@ function Storage({ house, set }: { house: House; set: SetHouse }) {
       <h2 className="col-span-2 text-lg">Storage</h2>
       {tonic('major', 'Major is kept in')}
       {tonic('minor', 'Minor is kept in')}
-      <Labeled label="Leaves with, ticks a quarter note">
-        {(id) => (
-          <select
-            id={id}
-            className="field w-full"
-            value={house.ppq}
-            onChange={({ target }) => set((old) => ({ ...old, ppq: Number(target.value) }), 'resolution')}
-          >
-            {[...new Set([...RESOLUTIONS, house.ppq])].map((ppq) => (
-              <option key={ppq}>{ppq}</option>
-            ))}
-          </select>
-        )}
-      </Labeled>
-      <Labeled label="Quantize to">
-        {(id) => (
-          <select
-            id={id}
-            className="field w-full"
-            value={house.grid}
-            onChange={({ target }) =>
-              set((old) => ({ ...old, grid: GRIDS.find((grid) => grid === target.value)! }), 'grid')
-            }
-          >
-            {GRIDS.map((grid) => (
-              <option key={grid}>{grid}</option>
-            ))}
-          </select>
-        )}
-      </Labeled>
+      <SelectField
+        label="Leaves with, ticks a quarter note"
+        value={house.ppq}
+        onChange={(value) => set((old) => ({ ...old, ppq: Number(value) }), 'resolution')}
+      >
+        {[...new Set([...RESOLUTIONS, house.ppq])].map((ppq) => (
+          <option key={ppq}>{ppq}</option>
+        ))}
+      </SelectField>
+      <SelectField
+        label="Quantize to"
+        value={house.grid}
+        onChange={(value) => set((old) => ({ ...old, grid: GRIDS.find((grid) => grid === value)! }), 'grid')}
+      >
+        {GRIDS.map((grid) => (
+          <option key={grid}>{grid}</option>
+        ))}
+      </SelectField>
       <NumberField
         label="Strength, %"
         value={Math.round(house.strength * 100)}

@@ -1,17 +1,7 @@
-import {
-  DndContext,
-  DragOverlay,
-  PointerSensor,
-  pointerWithin,
-  useDroppable,
-  useSensor,
-  useSensors,
-} from '@dnd-kit/core';
-import { useState, type ReactNode } from 'react';
+import { useDroppable } from '@dnd-kit/core';
+import type { ReactNode } from 'react';
 import { plural } from '../../core/words.ts';
-
-/** A click that moves no further than this is a click, in pixels. */
-const FAR = 8;
+import { DragArea } from '../../ui/DragArea.tsx';
 
 const TAG = 'tag ';
 const BASKET = 'basket';
@@ -28,34 +18,21 @@ export function DragPhrases({
   onTag: (ids: readonly string[], tag: string) => void;
   children: ReactNode;
 }) {
-  const [dragged, setDragged] = useState<{ id: string; name: string } | null>(null);
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: FAR } }));
   const idsOf = (id: string) => (chosen.has(id) ? [...chosen] : [id]);
   return (
-    <DndContext
-      sensors={sensors}
-      collisionDetection={pointerWithin}
-      onDragStart={({ active }) =>
-        setDragged({ id: String(active.id), name: String(active.data.current?.name) })
-      }
-      onDragCancel={() => setDragged(null)}
-      onDragEnd={({ active, over }) => {
-        setDragged(null);
-        const ids = idsOf(String(active.id));
-        const place = over ? String(over.id) : '';
+    <DragArea
+      labelOf={({ id, data }) => {
+        const { length } = idsOf(String(id));
+        return length > 1 ? plural(length, 'phrase') : String(data.current?.name);
+      }}
+      onDrop={(dragged, { id: place }) => {
+        const ids = idsOf(String(dragged.id));
         if (place === BASKET) onBasket(ids);
-        else if (place.startsWith(TAG)) onTag(ids, place.slice(TAG.length));
+        else if (String(place).startsWith(TAG)) onTag(ids, String(place).slice(TAG.length));
       }}
     >
       {children}
-      <DragOverlay dropAnimation={null}>
-        {dragged && (
-          <span className="inline-block rounded-[3px] border border-rule bg-card px-2 py-1 font-bold shadow-lg">
-            {idsOf(dragged.id).length > 1 ? plural(idsOf(dragged.id).length, 'phrase') : dragged.name}
-          </span>
-        )}
-      </DragOverlay>
-    </DndContext>
+    </DragArea>
   );
 }
 

@@ -1,3 +1,4 @@
+import { SelectField } from '../../ui/SelectField.tsx';
 import { channelOf, kindOf, STATUS } from '../../core/midi/smf.ts';
 import { Circle, Square, Star } from 'lucide-react';
 import { useEffect, useRef } from 'react';
@@ -97,20 +98,15 @@ export function Transport() {
           value={settings.bpm}
           onChange={(bpm) => changeSettings({ bpm: bpm ?? settings.bpm })}
         />
-        <Labeled label="Meter">
-          {(id) => (
-            <select
-              id={id}
-              className="field w-full"
-              value={meterName(settings.meter)}
-              onChange={({ target }) => changeSettings({ meter: parseMeter(target.value) })}
-            >
-              {METERS.map((meter) => (
-                <option key={meter}>{meter}</option>
-              ))}
-            </select>
-          )}
-        </Labeled>
+        <SelectField
+          label="Meter"
+          value={meterName(settings.meter)}
+          onChange={(value) => changeSettings({ meter: parseMeter(value) })}
+        >
+          {METERS.map((meter) => (
+            <option key={meter}>{meter}</option>
+          ))}
+        </SelectField>
         <NumberField
           label="Count-in, bars"
           min={0}

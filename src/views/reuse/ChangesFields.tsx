@@ -36,14 +36,12 @@ export function ChangesFields({
           {edit.from.map(({ symbol }) => symbol || 'N.C.').join('  ')}
         </span>
       ) : (
-        <input
+        <ChartInput
           id="played-over"
-          className="field h-7"
-          spellCheck={false}
           value={edit.from}
           placeholder="no chords are known: write them"
-          aria-invalid={!isRead(read.from)}
-          onChange={({ target: { value } }) => set((old) => ({ ...old, from: value }), 'chords before')}
+          isRead={isRead(read.from)}
+          onChange={(value) => set((old) => ({ ...old, from: value }), 'chords before')}
         />
       )}
       <Button
@@ -57,14 +55,13 @@ export function ChangesFields({
       <label className="text-muted" htmlFor="goes-through">
         Through
       </label>
-      <input
+      <ChartInput
         id="goes-through"
-        className="field h-7 font-bold"
-        spellCheck={false}
+        isBold
         value={edit.to}
         placeholder="Eb | Cm Ab | Bb7 | Eb"
-        aria-invalid={!isRead(read.to)}
-        onChange={({ target: { value } }) => set((old) => ({ ...old, to: value }), 'chords')}
+        isRead={isRead(read.to)}
+        onChange={(value) => set((old) => ({ ...old, to: value }), 'chords')}
       />
       <div className="flex gap-1.5">
         {project?.chords && (
@@ -117,5 +114,34 @@ export function ChangesFields({
         </p>
       )}
     </div>
+  );
+}
+
+/** A chart as it is typed. */
+function ChartInput({
+  id,
+  value,
+  placeholder,
+  isRead: reads,
+  isBold = false,
+  onChange,
+}: {
+  id: string;
+  value: string;
+  placeholder: string;
+  isRead: boolean;
+  isBold?: boolean;
+  onChange: (value: string) => void;
+}) {
+  return (
+    <input
+      id={id}
+      className={`field h-7 ${isBold ? 'font-bold' : ''}`}
+      spellCheck={false}
+      value={value}
+      placeholder={placeholder}
+      aria-invalid={!reads}
+      onChange={({ target }) => onChange(target.value)}
+    />
   );
 }

@@ -1,3 +1,4 @@
+import { SelectField } from '../../ui/SelectField.tsx';
 import { useEffect, useMemo, useState } from 'react';
 import { alsoWorks, trayOf } from '../../core/harmonize/tray.ts';
 import {
@@ -73,49 +74,37 @@ export function ChordBox({
           onChange={(beats) => onEdit({ beats }, 'length')}
         />
         {chord && (
-          <Labeled label="Over the bass">
-            {(id) => (
-              <select
-                id={id}
-                className="field w-full"
-                value={chord.bass}
-                onChange={({ target: { value } }) =>
-                  onEdit({ symbol: overBass(chord, Number(value), keyIn), inversion: null }, 'bass')
-                }
-              >
-                {Array.from({ length: 12 }, (_, pc) => (
-                  <option key={pc} value={pc}>
-                    {pitchClassName(pc, usesFlats(keyIn))}
-                    {pc === chord.root ? ', its root' : ''}
-                  </option>
-                ))}
-              </select>
-            )}
-          </Labeled>
+          <SelectField
+            label="Over the bass"
+            value={chord.bass}
+            onChange={(value) =>
+              onEdit({ symbol: overBass(chord, Number(value), keyIn), inversion: null }, 'bass')
+            }
+          >
+            {Array.from({ length: 12 }, (_, pc) => (
+              <option key={pc} value={pc}>
+                {pitchClassName(pc, usesFlats(keyIn))}
+                {pc === chord.root ? ', its root' : ''}
+              </option>
+            ))}
+          </SelectField>
         )}
       </div>
       {chord && (
         <>
-          <Labeled label="Its voices">
-            {(id) => (
-              <select
-                id={id}
-                className="field w-full"
-                value={one.inversion ?? ''}
-                onChange={({ target: { value } }) =>
-                  onEdit({ inversion: value === '' ? null : Number(value) }, 'inversion')
-                }
-              >
-                <option value="">least movement</option>
-                {leaps.map((move, inversion) => (
-                  <option key={inversion} value={inversion}>
-                    {INVERSIONS[inversion]}
-                    {move === null ? '' : `, moves ${move}`}
-                  </option>
-                ))}
-              </select>
-            )}
-          </Labeled>
+          <SelectField
+            label="Its voices"
+            value={one.inversion ?? ''}
+            onChange={(value) => onEdit({ inversion: value === '' ? null : Number(value) }, 'inversion')}
+          >
+            <option value="">least movement</option>
+            {leaps.map((move, inversion) => (
+              <option key={inversion} value={inversion}>
+                {INVERSIONS[inversion]}
+                {move === null ? '' : `, moves ${move}`}
+              </option>
+            ))}
+          </SelectField>
           <div className="flex items-end gap-2">
             <NumberField
               label="Octaves up"

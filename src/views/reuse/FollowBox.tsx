@@ -1,7 +1,9 @@
+import { SelectField } from '../../ui/SelectField.tsx';
 import { isPitched, type Clip } from '../../core/phrase/clip.ts';
 import { WAYS } from '../../core/through/pieces.ts';
 import { WAY_TITLES } from '../../core/through/words.ts';
 import { octaveWithRoom } from '../../core/vary/room.ts';
+import { Checkbox } from '../../ui/Checkbox.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { RoleMark } from '../../ui/RoleMark.tsx';
@@ -29,21 +31,18 @@ export function FollowBox({
         <RoleMark role={phrase.role} />
       </div>
       {pitched && (
-        <label className="grid gap-1">
-          <span className="label">It goes</span>
-          <select
-            className="field"
-            value={edit.way ?? ''}
-            onChange={({ target: { value } }) => onEdit({ way: WAYS.find((one) => one === value) }, 'way')}
-          >
-            <option value="">as its role does</option>
-            {WAYS.map((way) => (
-              <option key={way} value={way}>
-                {WAY_TITLES[way]}
-              </option>
-            ))}
-          </select>
-        </label>
+        <SelectField
+          label="It goes"
+          value={edit.way ?? ''}
+          onChange={(value) => onEdit({ way: WAYS.find((one) => one === value) }, 'way')}
+        >
+          <option value="">as its role does</option>
+          {WAYS.map((way) => (
+            <option key={way} value={way}>
+              {WAY_TITLES[way]}
+            </option>
+          ))}
+        </SelectField>
       )}
       <div className="grid grid-cols-2 gap-3">
         <NumberField
@@ -75,22 +74,16 @@ export function FollowBox({
       )}
       {pitched && (
         <div className="grid gap-1 text-sm">
-          <label className="flex min-h-6 items-center gap-2">
-            <input
-              type="checkbox"
-              checked={edit.strike}
-              onChange={({ target }) => onEdit({ strike: target.checked }, 'every change struck')}
-            />
-            strike every change
-          </label>
-          <label className="flex min-h-6 items-center gap-2">
-            <input
-              type="checkbox"
-              checked={edit.richer}
-              onChange={({ target }) => onEdit({ richer: target.checked }, 'richer chords')}
-            />
-            triads may become sevenths
-          </label>
+          <Checkbox
+            label="strike every change"
+            on={edit.strike}
+            onChange={(strike) => onEdit({ strike }, 'every change struck')}
+          />
+          <Checkbox
+            label="triads may become sevenths"
+            on={edit.richer}
+            onChange={(richer) => onEdit({ richer }, 'richer chords')}
+          />
         </div>
       )}
       <ul className="grid gap-1 border-t border-rule pt-2 text-sm text-muted">

@@ -10,10 +10,9 @@ import { useActions } from '../../ui/actions.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { useHistory } from '../../ui/history.ts';
-import { Labeled } from '../../ui/Labeled.tsx';
+import { SelectField } from '../../ui/SelectField.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { ProgramOptions } from '../../ui/ProgramOptions.tsx';
-import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { phraseQuery, type PhraseWire } from '../api/queries.ts';
 import { heardClip } from '../shared/phrases/listening.ts';
 import { ListenButton } from '../shared/ListenButton.tsx';
@@ -22,6 +21,7 @@ import { useCurrentProject } from '../shared/project.ts';
 import { barLinesWithBeats } from '../shared/takes/strand-columns.ts';
 import { useKeepLayer } from './keep.ts';
 import { ThroughStrand } from './ThroughStrand.tsx';
+import { ReuseHeading } from './ReuseHeading.tsx';
 
 /** A layer of a phrase: the same notes in another sound, octave and level, bound to it. */
 export default function LayerView() {
@@ -78,13 +78,7 @@ function OpenLayer({ phrase }: { phrase: PhraseWire }) {
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col gap-3 px-5 pt-3 pb-4">
-        <div className="flex items-baseline gap-4">
-          <h1 className="truncate text-xl">{phrase.name}</h1>
-          <span className="text-muted">a layer of it</span>
-          <div className="ml-auto">
-            <UndoButtons history={history} />
-          </div>
-        </div>
+        <ReuseHeading title={phrase.name} what="a layer of it" history={history} />
         <div className="flex min-h-44 flex-1">
           <ThroughStrand
             hollow={phrase.clip}
@@ -103,25 +97,20 @@ function OpenLayer({ phrase }: { phrase: PhraseWire }) {
       </div>
       <aside className="flex w-[300px] flex-none flex-col border-l border-rule">
         <section aria-label="The layer" className="grid min-h-0 flex-1 content-start gap-3 overflow-auto p-4">
-          <Labeled label="Its sound">
-            {(id) => (
-              <select
-                id={id}
-                className="field w-full"
-                value={edit.program === undefined ? '' : edit.program - 1}
-                disabled={!isPitched(phrase.clip)}
-                onChange={({ target: { value } }) =>
-                  set((old) => {
-                    const { program: _program, ...rest } = old;
-                    return value === '' ? rest : { ...rest, program: Number(value) + 1 };
-                  }, 'sound')
-                }
-              >
-                <option value="">the phrase's own</option>
-                <ProgramOptions />
-              </select>
-            )}
-          </Labeled>
+          <SelectField
+            label="Its sound"
+            value={edit.program === undefined ? '' : edit.program - 1}
+            disabled={!isPitched(phrase.clip)}
+            onChange={(value) =>
+              set((old) => {
+                const { program: _program, ...rest } = old;
+                return value === '' ? rest : { ...rest, program: Number(value) + 1 };
+              }, 'sound')
+            }
+          >
+            <option value="">the phrase's own</option>
+            <ProgramOptions />
+          </SelectField>
           <div className="grid grid-cols-2 gap-3">
             {isPitched(phrase.clip) && (
               <NumberField

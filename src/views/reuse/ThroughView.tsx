@@ -1,7 +1,7 @@
 import { useQueries } from '@tanstack/react-query';
 import { Play } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { useSearchParams } from 'react-router';
 import { keyName, usesFlats } from '../../core/music/key.ts';
 import { pitchName } from '../../core/music/pitch.ts';
 import { barsUntil } from '../../core/music/timeline.ts';
@@ -15,7 +15,6 @@ import { useActions } from '../../ui/actions.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { useHistory } from '../../ui/history.ts';
-import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { phraseQuery, type PhraseWire } from '../api/queries.ts';
 import { heardClip } from '../shared/phrases/listening.ts';
 import { useOffered } from '../shared/offered.ts';
@@ -40,6 +39,8 @@ import {
   type Taken,
   type ThroughEdit,
 } from './through-edit.ts';
+import { ReuseHeading } from './ReuseHeading.tsx';
+import { GoToLibrary } from '../shared/GoToLibrary.tsx';
 
 /** A phrase, or the parts of a sheaf, over other chords. */
 export default function ThroughView() {
@@ -50,14 +51,7 @@ export default function ThroughView() {
   const phrases = found.flatMap(({ data }) => data ?? []);
   if (ids.length === 0)
     return (
-      <EmptyState
-        title="Nothing is chosen"
-        action={
-          <Link className="underline" to="/library">
-            Go to the library
-          </Link>
-        }
-      >
+      <EmptyState title="Nothing is chosen" action={<GoToLibrary />}>
         Choose a phrase or some parts of a sheaf in the library, and take them through other chords.
       </EmptyState>
     );
@@ -161,13 +155,7 @@ function OpenThrough({ phrases }: { phrases: readonly PhraseWire[] }) {
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col gap-2 px-5 pt-3 pb-3">
-        <div className="flex items-baseline gap-4">
-          <h1 className="truncate text-xl">{titleOf(phrases)}</h1>
-          <span className="text-muted">through other chords</span>
-          <div className="ml-auto">
-            <UndoButtons history={history} />
-          </div>
-        </div>
+        <ReuseHeading title={titleOf(phrases)} what="through other chords" history={history} />
         <ChangesFields edit={edit} set={set} read={read} lead={lead} />
         {takes && isRead(read.from) && isRead(read.to) && (
           <div>

@@ -1,6 +1,7 @@
+import { SelectField } from '../../ui/SelectField.tsx';
 import { useQueries, useQuery } from '@tanstack/react-query';
 import { Fragment, useMemo, useState } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { useSearchParams } from 'react-router';
 import { BASS_TITLES, BASS_WAYS } from '../../core/harmonize/bass.ts';
 import { changesForTune, chartOf, otherKeys } from '../../core/harmonize/for-tune.ts';
 import { bassClip, chordsClip } from '../../core/harmonize/made-clips.ts';
@@ -16,7 +17,6 @@ import { useActions } from '../../ui/actions.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { useHistory } from '../../ui/history.ts';
-import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { phraseQuery, useHarmony, usePhraseNames, type PhraseWire } from '../api/queries.ts';
 import { heardClip } from '../shared/phrases/listening.ts';
 import { ListenButton } from '../shared/ListenButton.tsx';
@@ -28,6 +28,8 @@ import { useKeep, useKeepMade, type MadePartClip } from './keep.ts';
 import { takenThrough, type ThroughEdit } from './through-edit.ts';
 import { ThroughStrand } from './ThroughStrand.tsx';
 import { SlotChoices, ThreeSets, type TuneEdit } from './TuneSets.tsx';
+import { ReuseHeading } from './ReuseHeading.tsx';
+import { GoToLibrary } from '../shared/GoToLibrary.tsx';
 
 /** Chords and a bass for a tune: three sets side by side, taken bar by bar, heard under the tune, kept. */
 export default function TuneChordsView() {
@@ -38,14 +40,7 @@ export default function TuneChordsView() {
   if (!phrase) return <Busy what="Opening the tune" />;
   if (!isPitched(phrase.clip))
     return (
-      <EmptyState
-        title="Drums carry no tune"
-        action={
-          <Link className="underline" to="/library">
-            Go to the library
-          </Link>
-        }
-      >
+      <EmptyState title="Drums carry no tune" action={<GoToLibrary />}>
         Choose a phrase that has pitches.
       </EmptyState>
     );
@@ -133,13 +128,7 @@ function OpenTune({ phrase }: { phrase: PhraseWire }) {
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col gap-3 overflow-auto px-5 pt-3 pb-4">
-        <div className="flex items-baseline gap-4">
-          <h1 className="truncate text-xl">{phrase.name}</h1>
-          <span className="text-muted">chords for a tune</span>
-          <div className="ml-auto">
-            <UndoButtons history={history} />
-          </div>
-        </div>
+        <ReuseHeading title={phrase.name} what="chords for a tune" history={history} />
         <ThreeSets
           found={found}
           edit={edit}
@@ -168,54 +157,43 @@ function OpenTune({ phrase }: { phrase: PhraseWire }) {
       </div>
       <aside className="flex w-[300px] flex-none flex-col border-l border-rule">
         <div className="grid min-h-0 flex-1 content-start gap-4 overflow-auto p-4">
-          <label className="grid gap-1">
-            <span className="label">In the key of</span>
-            <select
-              className="field"
-              value={edit.key}
-              onChange={({ target: { value } }) => set((old) => ({ ...old, key: value, chosen: {} }), 'key')}
-            >
-              <option value="">{keyName(own)}</option>
-              {otherKeys(own).map((name) => (
-                <option key={name} value={name}>
-                  {name}, with the same notes
-                </option>
-              ))}
-            </select>
-          </label>
-          <label className="grid gap-1">
-            <span className="label">Bass</span>
-            <select
-              className="field"
-              value={edit.bass}
-              onChange={({ target: { value } }) =>
-                set((old) => ({ ...old, bass: value as TuneEdit['bass'] }), 'bass')
-              }
-            >
-              <option value="none">none</option>
-              {BASS_WAYS.filter((way) => way !== 'kick' || grooves.length > 0).map((way) => (
-                <option key={way} value={way}>
-                  {BASS_TITLES[way]}
-                </option>
-              ))}
-            </select>
-          </label>
+          <SelectField
+            label="In the key of"
+            value={edit.key}
+            onChange={(value) => set((old) => ({ ...old, key: value, chosen: {} }), 'key')}
+          >
+            <option value="">{keyName(own)}</option>
+            {otherKeys(own).map((name) => (
+              <option key={name} value={name}>
+                {name}, with the same notes
+              </option>
+            ))}
+          </SelectField>
+          <SelectField
+            label="Bass"
+            value={edit.bass}
+            onChange={(value) => set((old) => ({ ...old, bass: value as TuneEdit['bass'] }), 'bass')}
+          >
+            <option value="none">none</option>
+            {BASS_WAYS.filter((way) => way !== 'kick' || grooves.length > 0).map((way) => (
+              <option key={way} value={way}>
+                {BASS_TITLES[way]}
+              </option>
+            ))}
+          </SelectField>
           {edit.bass === 'kick' && (
-            <label className="grid gap-1">
-              <span className="label">The kick of</span>
-              <select
-                className="field"
-                value={edit.groove}
-                onChange={({ target: { value } }) => set((old) => ({ ...old, groove: value }), 'groove')}
-              >
-                <option value="">choose a groove</option>
-                {grooves.map(({ id, name }) => (
-                  <option key={id} value={id}>
-                    {name}
-                  </option>
-                ))}
-              </select>
-            </label>
+            <SelectField
+              label="The kick of"
+              value={edit.groove}
+              onChange={(value) => set((old) => ({ ...old, groove: value }), 'groove')}
+            >
+              <option value="">choose a groove</option>
+              {grooves.map(({ id, name }) => (
+                <option key={id} value={id}>
+                  {name}
+                </option>
+              ))}
+            </SelectField>
           )}
           <AccompanyList
             items={accompaniments}

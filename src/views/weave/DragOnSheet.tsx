@@ -1,18 +1,7 @@
-import {
-  DndContext,
-  DragOverlay,
-  PointerSensor,
-  pointerWithin,
-  useDraggable,
-  useDroppable,
-  useSensor,
-  useSensors,
-} from '@dnd-kit/core';
-import { useState, type ReactNode } from 'react';
+import { useDraggable, useDroppable } from '@dnd-kit/core';
+import type { ReactNode } from 'react';
+import { DragArea } from '../../ui/DragArea.tsx';
 import type { Place } from './place.ts';
-
-/** A click that moves no further than this is a click, in pixels. */
-const FAR = 8;
 
 /** What is dragged: a phrase, or its whole sheaf. */
 export interface Dragged {
@@ -29,28 +18,13 @@ export function DragOnSheet({
   onDrop: (dragged: Dragged, place: Place) => void;
   children: ReactNode;
 }) {
-  const [dragged, setDragged] = useState<Dragged | null>(null);
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: FAR } }));
   return (
-    <DndContext
-      sensors={sensors}
-      collisionDetection={pointerWithin}
-      onDragStart={({ active }) => setDragged(active.data.current as Dragged)}
-      onDragCancel={() => setDragged(null)}
-      onDragEnd={({ active, over }) => {
-        setDragged(null);
-        if (over) onDrop(active.data.current as Dragged, over.data.current as Place);
-      }}
+    <DragArea
+      labelOf={({ data }) => (data.current as Dragged).name}
+      onDrop={({ data }, over) => onDrop(data.current as Dragged, over.data.current as Place)}
     >
       {children}
-      <DragOverlay dropAnimation={null}>
-        {dragged && (
-          <span className="inline-block rounded-[3px] border border-rule bg-card px-2 py-1 font-bold shadow-lg">
-            {dragged.name}
-          </span>
-        )}
-      </DragOverlay>
-    </DndContext>
+    </DragArea>
   );
 }
 

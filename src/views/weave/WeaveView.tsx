@@ -1,10 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useParams } from 'react-router';
 import { cutTo } from '../../core/exchange/weave-files.ts';
 import {
   placesOf,
-  withCellsOf,
   withCopy,
   withNewPart,
   withoutPart,
@@ -15,37 +14,35 @@ import {
   withPhrasesIn,
   withSection,
 } from '../../core/weave/edit.ts';
-import { ROLES, type Role } from '../../core/split/roles.ts';
-import type { WeaveSound } from '../../core/weave/lay.ts';
 import { proposalsFor } from '../../core/weave/proposals.ts';
-import { cellAt, nameIn, withCell, withoutCell, type Weave, type WeaveCell } from '../../core/weave/weave.ts';
-import { plural } from '../../core/words.ts';
+import { cellAt, nameIn, withoutCell, type Weave } from '../../core/weave/weave.ts';
 import type { WeaveDetail } from '../../server/library/weaves.ts';
-import { listen, toggleListening, type Listening } from '../../sound/player.ts';
+import { listen } from '../../sound/player.ts';
 import { useActions } from '../../ui/actions.ts';
-import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { useHistory } from '../../ui/history.ts';
 import { Tabs } from '../../ui/Tabs.tsx';
 import { request } from '../api/client.ts';
 import { phraseQuery, queryClient, tellProblem } from '../api/queries.ts';
-import { ListenButton } from '../shared/ListenButton.tsx';
 import { useOffered } from '../shared/offered.ts';
-import { CellBox, type Hold } from './CellBox.tsx';
-import { ClashList } from './ClashList.tsx';
+import { CellBox } from './boxes/CellBox.tsx';
+import { ClashList } from './boxes/ClashList.tsx';
 import { ownCopyOf } from './copy.ts';
 import { DragOnSheet, type Dragged } from './DragOnSheet.tsx';
 import type { LaidSheet } from './laid.ts';
-import { LibraryBox } from './LibraryBox.tsx';
-import { keepPlace, saveOneFile, savePartFiles, saveSectionFiles, saveWithout } from './out.ts';
-import { PartBox } from './PartBox.tsx';
+import { LibraryBox } from './boxes/LibraryBox.tsx';
+import { keepPlace, savePartFiles } from './out.ts';
+import { PartBox } from './boxes/PartBox.tsx';
 import { placeFrom, type Place } from './place.ts';
-import { ProposalList, RemarkList } from './ProposalList.tsx';
+import { ProposalList, RemarkList } from './boxes/ProposalList.tsx';
 import { useSaved } from './saved.ts';
-import { SectionBox } from './SectionBox.tsx';
+import { SectionBox } from './boxes/SectionBox.tsx';
 import { WeaveHead } from './WeaveHead.tsx';
 import { WeaveSheet } from './WeaveSheet.tsx';
 import { proposable, useCandidates, useLaid, usePhrasesFor } from './woven.ts';
+import { useHold } from './hold.ts';
+import { listeningOf, useListenOnceThere } from './listening.ts';
+import { SheetBar } from './SheetBar.tsx';
 
 /** One arrangement sheet. */
 export default function WeaveView() {
@@ -203,54 +200,20 @@ function OpenWeave({ detail }: { detail: WeaveDetail }) {
           told={useMemo(() => new Set(remarks.map((one) => `${one.section} ${one.part}`)), [remarks])}
           onPlace={setPlace}
         />
-        <div className="flex flex-wrap items-center gap-2 text-sm">
-          <ListenButton listening={listening} isPlaying={isPlaying} />
-          <select
-            className="field h-8 w-36"
-            aria-label="Add a part"
-            value=""
-            onChange={({ target: { value } }) => {
-              const made = withNewPart(weave, value as Role);
-              set(() => made.weave, 'a part added');
-              setPlace({ section: weave.sections[0]?.id ?? null, part: made.id });
-            }}
-          >
-            <option value="">Add a part ...</option>
-            {ROLES.map((role) => (
-              <option key={role}>{role}</option>
-            ))}
-          </select>
-          <span className="ml-auto text-muted">out:</span>
-          <Button
-            small
-            disabled={!laid}
-            onClick={() => leave(savePartFiles)}
-            title="A file a part, equally long, and one of all"
-          >
-            Parts, ZIP
-          </Button>
-          <Button small disabled={!laid} onClick={() => leave(saveOneFile)}>
-            One file
-          </Button>
-          <Button small disabled={!laid} onClick={() => leave(saveSectionFiles)}>
-            Sections, ZIP
-          </Button>
-          <Button
-            small
-            disabled={!laid || !part}
-            onClick={() => part && leave((now) => saveWithout(now, part.id))}
-          >
-            Without {part?.name ?? 'a part'}
-          </Button>
-          <Button
-            small
-            disabled={!laid}
-            title="The whole of it, as children of its phrases"
-            onClick={() => leave((now) => void keepPlace(now, { section: null, part: null }, projectId))}
-          >
-            Keep the whole
-          </Button>
-        </div>
+        <SheetBar
+          listening={listening}
+          isPlaying={isPlaying}
+          isLaid={laid !== null}
+          part={part?.id ?? null}
+          partName={part?.name}
+          onAdd={(role) => {
+            const made = withNewPart(weave, role);
+            set(() => made.weave, 'a part added');
+            setPlace({ section: weave.sections[0]?.id ?? null, part: made.id });
+          }}
+          onLeave={leave}
+          onKeepAll={(now) => void keepPlace(now, { section: null, part: null }, projectId)}
+        />
       </div>
       <aside className="flex w-[300px] flex-none flex-col gap-4 overflow-auto border-l border-rule p-4">
         <div className="flex gap-4 border-b border-rule">
@@ -350,52 +313,4 @@ function OpenWeave({ detail }: { detail: WeaveDetail }) {
       </aside>
     </DragOnSheet>
   );
-}
-
-/** Listens, or stops; where it is not laid yet, as soon as it is. */
-function useListenOnceThere(listening: Listening | null): () => void {
-  const [isWanted, setIsWanted] = useState(false);
-  useEffect(() => {
-    if (!isWanted || !listening) return;
-    setIsWanted(false);
-    void toggleListening(listening);
-  }, [isWanted, listening]);
-  return useCallback(() => setIsWanted(true), []);
-}
-
-/**
- * Changes of cells: here only, or in all places of the same phrase. It is asked once a phrase, with its first change, which holds
- * here only until somebody says otherwise.
- */
-function useHold({ set }: Pick<ReturnType<typeof useHistory<Weave>>, 'set'>) {
-  const [answers, setAnswers] = useState<Readonly<Record<string, Hold>>>({});
-  const [last, setLast] = useState<{ phrase: string; change: Partial<WeaveCell>; label: string } | null>(
-    null,
-  );
-  const asked = last && answers[last.phrase] === undefined ? last.phrase : null;
-  const edit = useCallback(
-    (cell: WeaveCell, change: Partial<WeaveCell>, label: string) => {
-      const { section, part, phrase } = cell;
-      setLast({ phrase, change, label });
-      if (answers[phrase] === 'everywhere') set((old) => withCellsOf(old, phrase, change), label);
-      else set((old) => withCell(old, section, part, (one) => ({ ...one, ...change })), label);
-    },
-    [answers, set],
-  );
-  const say = (cell: WeaveCell, answer: Hold) => {
-    setAnswers({ ...answers, [cell.phrase]: answer });
-    // What was asked about holds where it was said.
-    if (answer === 'everywhere' && asked === cell.phrase)
-      set((old) => withCellsOf(old, cell.phrase, last!.change), `${last!.label} everywhere`);
-  };
-  return { answers, asked, edit, say };
-}
-
-function listeningOf(id: string, title: string, laid: WeaveSound): Listening {
-  return {
-    id: `weave ${id}`,
-    title,
-    subtitle: `${plural(laid.bars, 'bar')}, ${plural(laid.parts.length, 'part')}`,
-    lanes: laid.parts.map(({ part, clip }) => ({ id: part.id, clip })),
-  };
 }

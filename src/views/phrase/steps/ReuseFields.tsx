@@ -3,7 +3,7 @@ import { ENDINGS } from '../../../core/normalize/ending.ts';
 import { WAYS } from '../../../core/through/pieces.ts';
 import { MOST_BEATS, readOrWhy, type WrittenChanges } from '../../../core/through/sounding.ts';
 import { WAY_TITLES } from '../../../core/through/words.ts';
-import { Choice, StepNumber, type FieldsProps } from './step-inputs.tsx';
+import { Choice, StepNumber, type FieldsProps, SeedNumber } from './step-inputs.tsx';
 
 /** Fields of the steps that make another phrase of one that is settled. */
 
@@ -78,14 +78,7 @@ export function DensityFields({ step, onChange }: FieldsProps<'density'>) {
         max={3}
         onValue={(level) => onChange({ ...step, level })}
       />
-      <StepNumber
-        label="seed"
-        before
-        value={step.seed ?? 1}
-        min={0}
-        max={9999}
-        onValue={(seed) => onChange({ ...step, seed })}
-      />
+      <SeedNumber value={step.seed} onValue={(seed) => onChange({ ...step, seed })} />
     </>
   );
 }

@@ -1,6 +1,6 @@
 import { GRIDS } from '../../../core/normalize/grid.ts';
 import { useFeels } from '../../api/queries.ts';
-import { Choice, StepNumber, type FieldsProps } from './step-inputs.tsx';
+import { Choice, StepNumber, type FieldsProps, SeedNumber } from './step-inputs.tsx';
 
 /** What becomes of a note that is shifted before bar one. */
 export const EARLY = [
@@ -156,14 +156,7 @@ export function HumanizeFields({ step, onChange }: FieldsProps<'humanize'>) {
         max={40}
         onValue={(velocity) => onChange({ ...step, velocity })}
       />
-      <StepNumber
-        label="seed"
-        before
-        value={step.seed ?? 1}
-        min={0}
-        max={9999}
-        onValue={(seed) => onChange({ ...step, seed })}
-      />
+      <SeedNumber value={step.seed} onValue={(seed) => onChange({ ...step, seed })} />
     </>
   );
 }

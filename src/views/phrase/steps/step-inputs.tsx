@@ -79,3 +79,14 @@ export function Choice({
     </label>
   );
 }
+
+/** The seed of a step: the same one chooses the same. */
+export function SeedNumber({
+  value,
+  onValue,
+}: {
+  value: number | undefined;
+  onValue: (seed: number) => void;
+}) {
+  return <StepNumber label="seed" before value={value ?? 1} min={0} max={9999} onValue={onValue} />;
+}

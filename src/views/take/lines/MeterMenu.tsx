@@ -1,3 +1,4 @@
+import { SelectField } from '../../../ui/SelectField.tsx';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import type { Take } from '../../../core/capture/take.ts';
@@ -62,14 +63,11 @@ export function MeterMenu({
             choose(meter);
           }}
         >
-          <label className="grid gap-1">
-            <span className="label">Meter</span>
-            <select className="field" value={meter} onChange={({ target }) => setMeter(target.value)}>
-              {[...new Set([...METERS, own])].map((name) => (
-                <option key={name}>{name}</option>
-              ))}
-            </select>
-          </label>
+          <SelectField label="Meter" value={meter} onChange={(value) => setMeter(value)}>
+            {[...new Set([...METERS, own])].map((name) => (
+              <option key={name}>{name}</option>
+            ))}
+          </SelectField>
           <NumberField
             label="From bar"
             value={from}

@@ -1,11 +1,11 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { PhraseListItem } from '../../server/library/search.ts';
-import { Button } from '../../ui/Button.tsx';
-import { RoleMark } from '../../ui/RoleMark.tsx';
-import { SearchField } from '../../ui/SearchField.tsx';
-import { request } from '../api/client.ts';
-import { DragRow } from './DragOnSheet.tsx';
+import type { PhraseListItem } from '../../../server/library/search.ts';
+import { Button } from '../../../ui/Button.tsx';
+import { RoleMark } from '../../../ui/RoleMark.tsx';
+import { SearchField } from '../../../ui/SearchField.tsx';
+import { request } from '../../api/client.ts';
+import { DragRow } from '../DragOnSheet.tsx';
 
 /** So many of the library are listed: who looks for others types a word. */
 const MOST = 60;

@@ -1,3 +1,4 @@
+import { SelectField } from '../../../ui/SelectField.tsx';
 import { Link } from 'react-router';
 import {
   densityOf,
@@ -6,13 +7,13 @@ import {
   withOctave,
   type WeaveCell,
   type WeavePart,
-} from '../../core/weave/weave.ts';
-import { isPitched } from '../../core/phrase/clip.ts';
-import type { PhraseListItem } from '../../server/library/search.ts';
-import { Button } from '../../ui/Button.tsx';
-import { Labeled } from '../../ui/Labeled.tsx';
-import { NumberField } from '../../ui/NumberField.tsx';
-import type { PhraseWire } from '../api/queries.ts';
+} from '../../../core/weave/weave.ts';
+import { isPitched } from '../../../core/phrase/clip.ts';
+import type { PhraseListItem } from '../../../server/library/search.ts';
+import { Checkbox } from '../../../ui/Checkbox.tsx';
+import { Button } from '../../../ui/Button.tsx';
+import { NumberField } from '../../../ui/NumberField.tsx';
+import type { PhraseWire } from '../../api/queries.ts';
 import { CandidateList } from './CandidateList.tsx';
 
 /** A cell: its phrase and what is done to it here; and what else could stand in it. */
@@ -97,15 +98,19 @@ export function CellBox({
             />
           </div>
           <div className="grid gap-0.5 text-sm">
-            <Tick label="silent here" on={cell.muted} onChange={(muted) => onEdit({ muted }, 'silence')} />
+            <Checkbox
+              label="silent here"
+              on={cell.muted}
+              onChange={(muted) => onEdit({ muted }, 'silence')}
+            />
             {pitched ? (
-              <Tick
+              <Checkbox
                 label="its own chords, not the section's"
                 on={cell.plain}
                 onChange={(plain) => onEdit({ plain }, 'own chords')}
               />
             ) : (
-              <Tick
+              <Checkbox
                 label="a crash where it begins"
                 on={cell.crash}
                 onChange={(crash) => onEdit({ crash }, 'crash')}
@@ -113,23 +118,18 @@ export function CellBox({
             )}
           </div>
           {!pitched && fills.length > 0 && (
-            <Labeled label="Fill at its end">
-              {(id) => (
-                <select
-                  id={id}
-                  className="field w-full"
-                  value={cell.fill ?? ''}
-                  onChange={({ target: { value } }) => onEdit({ fill: value || null }, 'fill')}
-                >
-                  <option value="">none</option>
-                  {fills.map((fill) => (
-                    <option key={fill.id} value={fill.id}>
-                      {fill.name}
-                    </option>
-                  ))}
-                </select>
-              )}
-            </Labeled>
+            <SelectField
+              label="Fill at its end"
+              value={cell.fill ?? ''}
+              onChange={(value) => onEdit({ fill: value || null }, 'fill')}
+            >
+              <option value="">none</option>
+              {fills.map((fill) => (
+                <option key={fill.id} value={fill.id}>
+                  {fill.name}
+                </option>
+              ))}
+            </SelectField>
           )}
           <div className="flex gap-2">
             {places > 1 && (
@@ -196,14 +196,5 @@ function HoldChoice({
         ))}
       </div>
     </fieldset>
-  );
-}
-
-function Tick({ label, on, onChange }: { label: string; on: boolean; onChange: (on: boolean) => void }) {
-  return (
-    <label className="flex min-h-6 items-center gap-2">
-      <input type="checkbox" checked={on} onChange={({ target }) => onChange(target.checked)} />
-      {label}
-    </label>
   );
 }

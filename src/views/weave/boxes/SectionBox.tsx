@@ -1,10 +1,12 @@
-import { METERS, meterName, parseMeter } from '../../core/music/meters.ts';
-import { type WeaveSection } from '../../core/weave/weave.ts';
-import { readOrWhy } from '../../core/through/sounding.ts';
-import { Button } from '../../ui/Button.tsx';
-import { KeyOptions } from '../../ui/KeyOptions.tsx';
-import { Labeled } from '../../ui/Labeled.tsx';
-import { NumberField } from '../../ui/NumberField.tsx';
+import { SelectField } from '../../../ui/SelectField.tsx';
+import { METERS, meterName, parseMeter } from '../../../core/music/meters.ts';
+import type { WeaveSection } from '../../../core/weave/weave.ts';
+import { readOrWhy } from '../../../core/through/sounding.ts';
+import { Button } from '../../../ui/Button.tsx';
+import { KeyOptions } from '../../../ui/KeyOptions.tsx';
+import { Labeled } from '../../../ui/Labeled.tsx';
+import { NumberField } from '../../../ui/NumberField.tsx';
+import { NameField } from './NameField.tsx';
 
 /** A section: how long, how often, through which chords. */
 export function SectionBox({
@@ -27,17 +29,7 @@ export function SectionBox({
   const problem = section.changes.trim() ? readOrWhy(section.changes, beats) : null;
   return (
     <section aria-label="The section" className="grid gap-3">
-      <Labeled label="Section">
-        {(id) => (
-          <input
-            id={id}
-            className="field w-full font-display font-bold"
-            value={section.name}
-            maxLength={80}
-            onChange={({ target }) => onEdit({ name: target.value }, 'name')}
-          />
-        )}
-      </Labeled>
+      <NameField label="Section" value={section.name} onChange={(name) => onEdit({ name }, 'name')} />
       <div className="grid grid-cols-3 gap-3">
         <NumberField
           label="Bars"
@@ -88,35 +80,23 @@ export function SectionBox({
           empty="as before"
           onChange={(bpm) => onEdit({ bpm }, 'tempo')}
         />
-        <Labeled label="Key from here">
-          {(id) => (
-            <select
-              id={id}
-              className="field w-full"
-              value={section.key}
-              onChange={({ target }) => onEdit({ key: target.value }, 'key')}
-            >
-              <KeyOptions none="as before" />
-            </select>
-          )}
-        </Labeled>
-        <Labeled label="Meter from here">
-          {(id) => (
-            <select
-              id={id}
-              className="field w-full"
-              value={section.meter ? meterName(section.meter) : ''}
-              onChange={({ target: { value } }) =>
-                onEdit({ meter: value ? parseMeter(value) : null }, 'meter')
-              }
-            >
-              <option value="">as before</option>
-              {METERS.map((meter) => (
-                <option key={meter}>{meter}</option>
-              ))}
-            </select>
-          )}
-        </Labeled>
+        <SelectField
+          label="Key from here"
+          value={section.key}
+          onChange={(value) => onEdit({ key: value }, 'key')}
+        >
+          <KeyOptions none="as before" />
+        </SelectField>
+        <SelectField
+          label="Meter from here"
+          value={section.meter ? meterName(section.meter) : ''}
+          onChange={(value) => onEdit({ meter: value ? parseMeter(value) : null }, 'meter')}
+        >
+          <option value="">as before</option>
+          {METERS.map((meter) => (
+            <option key={meter}>{meter}</option>
+          ))}
+        </SelectField>
       </div>
       <div className="flex flex-wrap gap-2">
         <Button small onClick={onListen}>

@@ -1,7 +1,7 @@
-import type { WeavePart } from '../../core/weave/weave.ts';
-import type { PhraseListItem } from '../../server/library/search.ts';
-import { RoleMark } from '../../ui/RoleMark.tsx';
-import { DragRow } from './DragOnSheet.tsx';
+import type { WeavePart } from '../../../core/weave/weave.ts';
+import type { PhraseListItem } from '../../../server/library/search.ts';
+import { RoleMark } from '../../../ui/RoleMark.tsx';
+import { DragRow } from '../DragOnSheet.tsx';
 
 /** Phrases of a role that could stand in a place, those that suit the project first: chosen, or dragged onto a cell. */
 export function CandidateList({

@@ -1,11 +1,12 @@
-import type { PhraseListItem } from '../../server/library/search.ts';
-import { type WeavePart } from '../../core/weave/weave.ts';
-import { isPitched } from '../../core/phrase/clip.ts';
-import { Button } from '../../ui/Button.tsx';
-import { Labeled } from '../../ui/Labeled.tsx';
-import { NumberField } from '../../ui/NumberField.tsx';
-import { ProgramOptions } from '../../ui/ProgramOptions.tsx';
+import { SelectField } from '../../../ui/SelectField.tsx';
+import type { PhraseListItem } from '../../../server/library/search.ts';
+import type { WeavePart } from '../../../core/weave/weave.ts';
+import { isPitched } from '../../../core/phrase/clip.ts';
+import { Button } from '../../../ui/Button.tsx';
+import { NumberField } from '../../../ui/NumberField.tsx';
+import { ProgramOptions } from '../../../ui/ProgramOptions.tsx';
 import { CandidateList } from './CandidateList.tsx';
+import { NameField } from './NameField.tsx';
 
 /** A part: what it is called, how it sounds. */
 export function PartBox({
@@ -30,33 +31,16 @@ export function PartBox({
 }) {
   return (
     <section aria-label="The part" className="grid gap-3">
-      <Labeled label="Part">
-        {(id) => (
-          <input
-            id={id}
-            className="field w-full font-display font-bold"
-            value={part.name}
-            maxLength={80}
-            onChange={({ target }) => onEdit({ name: target.value }, 'name')}
-          />
-        )}
-      </Labeled>
+      <NameField label="Part" value={part.name} onChange={(name) => onEdit({ name }, 'name')} />
       {isPitched({ role: part.role }) && (
-        <Labeled label="Its sound">
-          {(id) => (
-            <select
-              id={id}
-              className="field w-full"
-              value={part.program ?? ''}
-              onChange={({ target: { value } }) =>
-                onEdit({ program: value === '' ? null : Number(value) }, 'sound')
-              }
-            >
-              <option value="">its phrases' own</option>
-              <ProgramOptions />
-            </select>
-          )}
-        </Labeled>
+        <SelectField
+          label="Its sound"
+          value={part.program ?? ''}
+          onChange={(value) => onEdit({ program: value === '' ? null : Number(value) }, 'sound')}
+        >
+          <option value="">its phrases' own</option>
+          <ProgramOptions />
+        </SelectField>
       )}
       <div className="grid grid-cols-2 gap-3">
         <NumberField

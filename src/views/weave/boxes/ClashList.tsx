@@ -1,8 +1,8 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import { columnClashes, type WeaveWay } from '../../core/weave/ways.ts';
-import { Button } from '../../ui/Button.tsx';
-import { layingWorker, type LaidSheet } from './laid.ts';
+import { columnClashes, type WeaveWay } from '../../../core/weave/ways.ts';
+import { Button } from '../../../ui/Button.tsx';
+import { layingWorker, type LaidSheet } from '../laid.ts';
 import { Ways } from './ProposalList.tsx';
 
 /** What does not go together down the column of a section, the heaviest first, each with its ways out. */

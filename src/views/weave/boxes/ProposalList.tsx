@@ -1,7 +1,7 @@
-import type { WeaveRemark } from '../../core/weave/lay.ts';
-import type { WeaveProposal } from '../../core/weave/proposals.ts';
-import { remarkWays, type WeaveWay } from '../../core/weave/ways.ts';
-import { Button } from '../../ui/Button.tsx';
+import type { WeaveRemark } from '../../../core/weave/lay.ts';
+import type { WeaveProposal } from '../../../core/weave/proposals.ts';
+import { remarkWays, type WeaveWay } from '../../../core/weave/ways.ts';
+import { Button } from '../../../ui/Button.tsx';
 
 /** What could be done, each with its reason: accepted or refused one by one, or accepted together. */
 export function ProposalList({
