@@ -1,7 +1,9 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { basename, extname } from 'node:path';
 import { harmonyOf } from '../core/analyze/analysis.ts';
+import { outOf, readCard, type Card } from '../core/exchange/card.ts';
 import type { HandOff, PhraseOut } from '../core/exchange/handoff.ts';
+import { OUT } from '../core/exchange/out-options.ts';
 import type { Key } from '../core/music/key.ts';
 import { barStart } from '../core/music/timeline.ts';
 import { HOUSE, houseRecipe } from '../core/normalize/house.ts';
@@ -21,6 +23,7 @@ export interface PackOptions {
   plain?: boolean;
   previews?: boolean;
   key?: string;
+  card?: string;
 }
 
 type KeyMeant = 'captured' | 'kept' | Key;
@@ -33,26 +36,30 @@ export async function packCommand(
 ): Promise<number> {
   const started = performance.now();
   const key = keyMeant(options.key ?? 'captured');
+  const card = options.card === undefined ? null : cardFrom(options.card);
+  const way = card ? outOf(card) : OUT;
+  const wantsPreviews = options.previews ?? card?.previews ?? false;
   const title = options.title?.trim() || basename(options.out, extname(options.out));
   const handOff: HandOff = {
     title,
-    pattern: DEFAULT_PATTERN,
+    pattern: card?.pattern ?? DEFAULT_PATTERN,
     // The same files give the same bytes.
     madeAt: new Date(Date.UTC(2000, 0, 1)).toISOString(),
-    layout: 'folders',
-    plain: options.plain ?? false,
+    layout: card?.layout ?? 'folders',
+    out: { ...way, sounds: options.plain ? 'plain' : 'suggested' },
+    card,
     phrases: files.flatMap((file) => phrasesOfFile(file, key, (text) => out.problem(text))),
   };
   try {
     const ready = await compute('readyToPack', handOff);
     const stopped = ready.checks.find(({ state }) => state === 'stop');
     if (stopped) throw new Refusal(`Nothing was written. ${stopped.text}`);
-    const previews = options.previews
+    const previews = wantsPreviews
       ? await Promise.all(
           ready.sounding.map(async ([path, midi]) => [path, await compute('previewOf', midi)] as const),
         )
       : [];
-    const checks = options.previews ? await compute('handOffChecks', handOff, previews) : ready.checks;
+    const checks = wantsPreviews ? await compute('handOffChecks', handOff, previews) : ready.checks;
     writeFileSync(options.out, await compute('packedHandOff', handOff, previews));
     const seconds = Math.round(performance.now() - started) / 1000;
     const names = ready.sounding.map(([path]) => path);
@@ -67,6 +74,15 @@ export async function packCommand(
     return 0;
   } finally {
     await endThreads();
+  }
+}
+
+/** A recipient card. @throws Refusal with what is wrong in it */
+function cardFrom(file: string): Card {
+  try {
+    return readCard(JSON.parse(readFileSync(file, 'utf8')));
+  } catch (error) {
+    throw new Refusal(`${file} is no recipient card: ${(error as Error).message}`);
   }
 }
 
@@ -90,6 +106,7 @@ function phrasesOfFile(file: string, key: KeyMeant, problem: (text: string) => v
     const kept = keptClip(clip);
     return {
       id: `${sha256.slice(0, 16)} ${part.id}`,
+      isKept: false,
       name: playing.length === 1 ? name : `${name}, ${part.name}`,
       clip: key === 'captured' ? clip : key === 'kept' ? kept : inKey(clip, key),
       bars,

@@ -284,6 +284,15 @@ export function hearStandIn(id: string): void {
   if (source) hearSource(source);
 }
 
+/** Who is told of keys that are struck, on whatever source. */
+const strikes = new Set<(key: number) => void>();
+
+/** Tells of every key that is struck on a source that is heard, until the answer is called. */
+export function listenToStrikes(onStrike: (key: number) => void): () => void {
+  strikes.add(onStrike);
+  return () => strikes.delete(onStrike);
+}
+
 function hear({ id, kind }: MidiSource, message: WireMessage, from: SourceStream): void {
   const [status = 0, data1 = 0, data2 = 0] = message.bytes;
   const activity = activityOf(id);
@@ -299,6 +308,7 @@ function hear({ id, kind }: MidiSource, message: WireMessage, from: SourceStream
   remember(memory, message, 0, stream);
   if (from === 'played' && status < 0xf0) {
     if (beginsNote(status, data2)) {
+      for (const tell of strikes) tell(data1);
       activity.at[channelOf(status)] = message.ms;
       activity.velocity[channelOf(status)] = data2;
     }

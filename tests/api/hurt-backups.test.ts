@@ -78,8 +78,8 @@ test('a backup of an older version is restored whole: nothing is lost, and what 
     assert.equal(baskets.length, count('baskets'));
     for (const { id } of baskets as { id: string }[]) {
       const was = lines.find((line) => line.table === 'baskets' && line.row!.id === id)!.row!;
-      const { leaves } = (await api.get(`/api/baskets/${id}`)).body;
-      assert.equal(leaves, was.in_project_key ? 'project' : 'captured');
+      const { out } = (await api.get(`/api/baskets/${id}`)).body;
+      assert.equal(out.key, was.in_project_key ? 'project' : 'captured');
       assert.equal((await api.get(`/api/baskets/${id}/pack`)).status, 200);
     }
     const kept = lines.filter((line) => line.table === 'phrases' && line.row!.state === 'kept');

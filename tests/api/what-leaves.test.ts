@@ -3,6 +3,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { test } from 'node:test';
+import { OUT } from '../../src/core/exchange/out-options.ts';
 import { unzipSync } from 'fflate';
 import { parseMidi } from 'midi-file';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
@@ -120,7 +121,7 @@ test('in a project of the same notes it is not moved; of the same mode it is; an
   ] as const) {
     const basket = await basketOf([id!], projectId);
     const shown = (await api.get(`/api/baskets/${basket}`)).body;
-    assert.equal(shown.leaves, 'project');
+    assert.equal(shown.out.key, 'project');
     const { files, manifest } = await packed(basket);
     const [item] = manifest.phrases;
     assert.deepEqual(
@@ -129,10 +130,10 @@ test('in a project of the same notes it is not moved; of the same mode it is; an
     );
     assert.deepEqual([shown.items[0].leaves.key, item.bpm], [key, 100]);
     // As captured again, with the same basket.
-    await api.patch(`/api/baskets/${basket}`, { leaves: 'captured' });
+    await api.patch(`/api/baskets/${basket}`, { out: { ...OUT, key: 'captured' } });
     const back = await packed(basket);
     assert.deepEqual(classes(pitchesOf(back.files[back.manifest.phrases[0].file]!)), own);
-    await api.patch(`/api/baskets/${basket}`, { leaves: 'kept' });
+    await api.patch(`/api/baskets/${basket}`, { out: { ...OUT, key: 'kept' } });
     assert.deepEqual((await packed(basket)).manifest.phrases[0].key, { tonic: 'A', mode: 'minor' });
   }
 });
@@ -283,7 +284,7 @@ test('more phrases than channels: each has its own sound where it sounds, and ev
   for (const [place, programs] of claims) assert.equal(programs.size, 1, `two sounds at once: ${place}`);
 });
 
-test('the markers of the combined file are the sheaves, and its key signatures are the keys', async () => {
+test('the markers of the combined file are the sheaves and their chords, and its key signatures are the keys', async () => {
   const takeId = await takeIn(30);
   const ids = await keep(takeId, ['p2', 'p5']);
   const { files, manifest } = await packed(await basketOf(ids));
@@ -291,7 +292,8 @@ test('the markers of the combined file are the sheaves, and its key signatures a
   const markers = read.tracks.flatMap((track) =>
     track.flatMap((event) => (event.type === 'marker' ? [event.text] : [])),
   );
-  assert.deepEqual(markers, [manifest.phrases[0].sheafName]);
+  const chords = manifest.phrases[0].changes.map(({ symbol }: { symbol: string }) => symbol);
+  assert.deepEqual(markers, [manifest.phrases[0].sheafName, ...chords]);
   assert.match(markers[0]!, /ferry 30, bars 1 to 4/);
   assert.ok(keySignaturesOf(files[manifest.combined]!).some(([key, scale]) => key === 1 && scale === 1));
   const { body: part } = await api.get(`/api/takes/${takeId}/parts/p2`);
@@ -346,8 +348,12 @@ test('with previews, plain and side by side: as the basket is set, and a pack th
   const { phraseIds } = (await api.post(`/api/takes/${await takeIn(42)}/make`, {})).body;
   await api.post('/api/phrases/state', { phraseIds, state: 'kept' });
   const basket = await basketOf(phraseIds);
-  const set = await api.patch(`/api/baskets/${basket}`, { previews: true, plain: true, layout: 'flat' });
-  assert.deepEqual([set.body.previews, set.body.plain, set.body.layout], [true, true, 'flat']);
+  const set = await api.patch(`/api/baskets/${basket}`, {
+    previews: true,
+    out: { ...OUT, sounds: 'plain' },
+    layout: 'flat',
+  });
+  assert.deepEqual([set.body.previews, set.body.out.sounds, set.body.layout], [true, 'plain', 'flat']);
   const control = new AbortController();
   const broken = fetch(`${server.address}/api/baskets/${basket}/pack`, { signal: control.signal });
   setTimeout(() => control.abort(), 150);

@@ -6,7 +6,9 @@ import { barTicks, meterAt, roundedBpm } from '../music/timeline.ts';
 import { bpmOfClip, isPitched, playedNotes, type Clip } from '../phrase/clip.ts';
 import { meantBy } from '../phrase/rights.ts';
 import { plural } from '../words.ts';
-import { sheafGroups, SOUND_CONTROLLERS } from './handoff.ts';
+import { outsideOf, type Card } from './card.ts';
+import { sheafGroups } from './handoff.ts';
+import { SOUND_CONTROLLERS } from './leaving.ts';
 
 /** What is looked at before something leaves. */
 export const CHECKS = [
@@ -17,6 +19,7 @@ export const CHECKS = [
   'channels',
   'doubled',
   'ends settled',
+  'range',
   'plain',
   'sheaf',
   'names',
@@ -39,7 +42,8 @@ export interface Check {
 
 /** Something that leaves, as far as it is looked at. */
 export interface Leaving {
-  id: string;
+  /** Of its phrase; null where it is none of the library. */
+  id: string | null;
   name: string;
   /** Without folders, with its ending. */
   file: string;
@@ -61,7 +65,10 @@ const SILENT_PEAK = 0.001;
 const LONGEST_NAME = 124;
 
 /** What somebody who opens the pack would stumble over: each kind of check, passed or with its place. */
-export function checksOf(leaving: readonly Leaving[], { plain = false }: { plain?: boolean } = {}): Check[] {
+export function checksOf(
+  leaving: readonly Leaving[],
+  { plain = false, card = null }: { plain?: boolean; card?: Card | null } = {},
+): Check[] {
   const found = [
     ...leaving.flatMap((one) => [
       ...checkNotes(one),
@@ -70,6 +77,7 @@ export function checksOf(leaving: readonly Leaving[], { plain = false }: { plain
       ...checkDoubled(one),
       ...checkEnds(one),
       ...(plain ? checkPlain(one) : []),
+      ...(card ? checkRange(one, card) : []),
       ...checkKey(one),
       ...checkRights(one),
       ...checkPreview(one),
@@ -83,6 +91,7 @@ export function checksOf(leaving: readonly Leaving[], { plain = false }: { plain
   const looked = CHECKS.filter(
     (check) =>
       (check !== 'plain' || plain) &&
+      (check !== 'range' || card !== null) &&
       (check !== 'previews' || leaving.some(({ peak }) => peak !== undefined)),
   );
   return [
@@ -101,6 +110,7 @@ const PASSED: Readonly<Record<CheckName, string>> = {
   channels: 'Drums are on channel 10, nothing else is, and sixteen channels are enough.',
   doubled: 'No pitch is struck while it still sounds.',
   'ends settled': 'Pedals are up and bends straight at the end.',
+  range: 'Every note lies in what their sounds have.',
   plain: 'Nothing in the files chooses sounds.',
   sheaf: 'What sounds together is equally long.',
   names: 'No two files have one name; every name opens on any system.',
@@ -195,6 +205,14 @@ function checkPlain(one: Leaving): Check[] {
     ),
   );
   return chooses ? tell('plain', 'stop', one, `"${name}" chooses a sound, and the pack is plain.`) : [];
+}
+
+/** Notes that somebody's sound does not have are silent there. */
+function checkRange(one: Leaving, card: Card): Check[] {
+  const outside = outsideOf(one.clip, card);
+  if (outside === 0) return [];
+  const text = `${plural(outside, 'note')} of "${one.name}" ${outside === 1 ? 'lies' : 'lie'} outside of what their ${one.clip.role} has.`;
+  return tell('range', 'warn', one, text);
 }
 
 function checkKey(one: Leaving): Check[] {

@@ -1,15 +1,9 @@
 import { keyName, type Key } from '../music/key.ts';
 import { meterAt } from '../music/timeline.ts';
 import { isFitting } from '../normalize/fitting.ts';
+import { previewPath, tempoOf, type HandOff } from './handoff.ts';
+import { fittingOf, leavingPpq, swingOrNull, type LeavingPhrase } from './leaving.ts';
 
-import {
-  leavingPpq,
-  previewPath,
-  swingOrNull,
-  tempoOf,
-  type HandOff,
-  type LeavingPhrase,
-} from './handoff.ts';
 /** Version of manifest.json; docs/formats/manifest.md describes it. */
 const MANIFEST_VERSION = 2;
 
@@ -27,16 +21,17 @@ export function makeManifest(
     madeAt: handOff.madeAt,
     combined,
     layout: handOff.layout,
-    plain: handOff.plain,
+    plain: handOff.out.sounds === 'plain',
+    out: handOff.out,
     files: [...sums].map(([file, sum]) => ({ file, sha256: sum })),
-    phrases: leaving.map(({ phrase, path }) => {
+    phrases: leaving.map(({ phrase, piece, clip, changes, path }) => {
       const meter = meterAt(phrase.clip.timeline, 0);
       return {
-        file: path,
-        sha256: sums.get(path)!,
+        ...whereIn(handOff, path, combined, sums),
         ...(sums.has(previewPath(path)) ? { preview: previewPath(path) } : {}),
         id: phrase.id,
         name: phrase.name,
+        ...(piece ? { piece } : {}),
         role: phrase.clip.role,
         purpose: phrase.purpose,
         key: phrase.clip.key && { ...keyParts(phrase.clip.key) },
@@ -47,10 +42,10 @@ export function makeManifest(
         bpm: tempoOf(phrase.clip),
         meter: { numerator: meter.numerator, denominator: meter.denominator },
         bars: phrase.bars,
-        notes: phrase.clip.notes.length,
-        channel: phrase.clip.channel + 1,
-        program: phrase.clip.program + 1,
-        ppq: leavingPpq(phrase.recipe),
+        notes: clip.notes.length,
+        channel: clip.channel + 1,
+        program: clip.program + 1,
+        ppq: leavingPpq(phrase.recipe, handOff.out),
         sheaf: phrase.sheaf?.id ?? null,
         sheafName: phrase.sheaf?.name ?? null,
         tags: phrase.tags,
@@ -60,10 +55,17 @@ export function makeManifest(
         source: phrase.source,
         recipe: phrase.recipe,
         ...(phrase.clip.pickup > 0 ? { pickupBars: 1 } : {}),
-        ...(isFitting(phrase.fitting) ? { fitting: phrase.fitting } : {}),
+        ...(isFitting(fittingOf(phrase, handOff)) ? { fitting: fittingOf(phrase, handOff) } : {}),
+        ...(changes.length > 0 ? { forRecipient: changes.map(({ text }) => text) } : {}),
       };
     }),
   };
+}
+
+/** The file a phrase is in: its own, or that of all of them where nothing else leaves. */
+function whereIn({ out }: HandOff, path: string, combined: string | null, sums: ReadonlyMap<string, string>) {
+  const file = out.as === 'one' ? combined! : path;
+  return { file, sha256: sums.get(file)! };
 }
 
 function keyParts(key: Key) {

@@ -3,6 +3,9 @@ import { GM_DRUM_CHANNEL } from '../midi/gm.ts';
 import { DEFAULT_RELEASE } from '../midi/notes.ts';
 import {
   channelEvent,
+  channelOf,
+  isMeta,
+  kindOf,
   META,
   metaEvent,
   STATUS,
@@ -28,6 +31,8 @@ export interface TrackOut {
   port?: number;
   notes: readonly { tick: number; duration: number; pitch: number; velocity: number; release: number }[];
   controls: readonly Control[];
+  /** What it says of itself besides its name. */
+  texts?: readonly string[];
 }
 
 /** Channels of a port that are not the drums'. */
@@ -147,10 +152,42 @@ export function trackEvents(track: TrackOut): MidiEvent[][] {
     }
     events.sort((a, b) => a.event.tick - b.event.tick || a.order - b.order);
     const setUp = [metaEvent(0, META.trackName, encodeText(track.name))];
+    if (layer === 0)
+      setUp.push(...(track.texts ?? []).map((text) => metaEvent(0, META.text, encodeText(text))));
     if (track.port !== undefined) setUp.push(metaEvent(0, META.port, Uint8Array.of(track.port)));
     const { program, programTick = 0 } = track;
     if (program !== null) setUp.push(channelEvent(programTick, STATUS.program, track.channel, program));
     return setUp.concat(events.map(({ event }) => event));
+  });
+}
+
+/** A file on one track, as format 0 has it: the name of the file, what every track says, and nothing twice. */
+export function inOneTrack(file: MidiFile): MidiFile {
+  const [conductor = [], ...tracks] = file.tracks;
+  const isName = (event: MidiEvent) => isMeta(event, META.trackName);
+  const isEnd = (event: MidiEvent) => isMeta(event, META.endOfTrack);
+  const end = Math.max(0, ...file.tracks.map((events) => events.at(-1)?.tick ?? 0));
+  const events = [conductor, ...tracks.map((one) => one.filter((event) => !isName(event)))]
+    .flatMap((one) => ranked(one.filter((event) => !isEnd(event))))
+    .map((one, order) => ({ ...one, order }))
+    .sort((a, b) => a.event.tick - b.event.tick || a.rank - b.rank || a.order - b.order)
+    .map(({ event }) => event);
+  return { ...file, format: 0, tracks: [closed(events, end)] };
+}
+
+/** Events of a track with their rank at their tick: what ends, then all else, then what begins, and what ends as it begins. */
+function ranked(events: readonly MidiEvent[]): { event: MidiEvent; rank: number }[] {
+  const began = new Map<number, number>();
+  return events.map((event) => {
+    const { tick, status, data1, data2 } = event;
+    const kind = kindOf(status);
+    if (status >= 0xf0 || kind > STATUS.noteOn) return { event, rank: 1 };
+    const key = channelOf(status) * 128 + data1;
+    if (kind === STATUS.noteOn && data2 > 0) {
+      began.set(key, tick);
+      return { event, rank: 2 };
+    }
+    return { event, rank: began.get(key) === tick ? 3 : 0 };
   });
 }
 

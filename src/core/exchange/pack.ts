@@ -1,7 +1,7 @@
-import { leavingPhrases, previewPath, type HandOff, type Preview } from './handoff.ts';
+import { previewPath, type HandOff, type Preview } from './handoff.ts';
 import { makeManifest } from './manifest.ts';
+import { outFiles } from './out-files.ts';
 import { readableNote } from './read-me.ts';
-import { togetherFiles } from './together.ts';
 
 /** A file of the pack: its folders and name within the pack, and its bytes. */
 export interface PackedFile {
@@ -20,19 +20,22 @@ export function packHandOff(
   sha256: (bytes: Uint8Array) => string,
   previews: ReadonlyMap<string, Preview> = new Map(),
 ): PackedFile[] {
-  const phrases = leavingPhrases(handOff);
-  const together = togetherFiles(handOff, phrases);
-  const midi = [...phrases.map(({ path, bytes }) => ({ name: path, bytes })), ...together];
-  const files = midi.flatMap((file) => {
-    const preview = previews.get(file.name);
-    return preview ? [file, { name: previewPath(file.name), bytes: preview.wav }] : [file];
+  const { leaving, each, together } = outFiles(handOff);
+  const files = [...each, ...together].flatMap(({ path, bytes }) => {
+    const preview = previews.get(path);
+    return preview
+      ? [
+          { name: path, bytes },
+          { name: previewPath(path), bytes: preview.wav },
+        ]
+      : [{ name: path, bytes }];
   });
   const encoder = new TextEncoder();
   const sums = new Map(files.map(({ name, bytes }) => [name, sha256(bytes)]));
-  const manifest = makeManifest(handOff, phrases, together[0]?.name ?? null, sums);
+  const manifest = makeManifest(handOff, leaving, together[0]?.path ?? null, sums);
   return [
     ...files,
     { name: 'manifest.json', bytes: encoder.encode(`${JSON.stringify(manifest, null, 2)}\n`) },
-    { name: 'read-me.txt', bytes: encoder.encode(readableNote(handOff, phrases)) },
+    { name: 'read-me.txt', bytes: encoder.encode(readableNote(handOff, leaving)) },
   ];
 }

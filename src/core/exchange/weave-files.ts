@@ -32,10 +32,7 @@ export function weaveInOneFile(
   without: ReadonlySet<string> = new Set(),
 ): MidiFile {
   const parts = laid.parts.filter(({ part }) => !without.has(part.id));
-  return tracksToMidi(
-    headOf(weave, laid, weave.title, [...sectionMarkers(laid), ...chordTexts(laid)]),
-    tracksOf(parts),
-  );
+  return tracksToMidi(headOf(weave, laid, weave.title, marksOfWeave(laid)), tracksOf(parts));
 }
 
 /** A file a part, all from bar one and equally long. */
@@ -84,7 +81,17 @@ export function cutTo(laid: WeaveSound, section: LaidSection): WeaveSound {
   };
 }
 
+/** Where sections begin, and their chords after them. */
+export function marksOfWeave(laid: WeaveSound): Marker[] {
+  return [...sectionMarkers(laid), ...chordTexts(laid)];
+}
+
 function headOf(weave: Weave, laid: WeaveSound, name: string, markers: readonly Marker[]) {
+  return { timeline: laid.timeline, keys: keysOfWeave(weave, laid), name, length: laid.length, markers };
+}
+
+/** The keys of a weave, each where it begins. */
+export function keysOfWeave(weave: Weave, laid: WeaveSound): ({ tick: number } & Key)[] {
   const keys: ({ tick: number } & Key)[] = [];
   let key = parseKey(weave.key);
   for (const { id, tick, time } of laid.sections) {
@@ -94,7 +101,7 @@ function headOf(weave: Weave, laid: WeaveSound, name: string, markers: readonly 
     if (key && (!last || last.tonic !== key.tonic || last.mode !== key.mode))
       keys.push({ tick: keys.length === 0 ? 0 : tick, ...key });
   }
-  return { timeline: laid.timeline, keys, name, length: laid.length, markers };
+  return keys;
 }
 
 /** Each section by its name where it begins, what is played several times with its number; the pickup and the ending too. */

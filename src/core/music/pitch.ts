@@ -24,7 +24,7 @@ export function pitchClassName(pc: number, flats = false): string {
 }
 
 /** Name with octave, such as "C4" for 60. `middleC` is the octave number that middle C carries. */
-export function pitchName(pitch: number, options: { flats?: boolean; middleC?: 3 | 4 } = {}): string {
+export function pitchName(pitch: number, options: { flats?: boolean; middleC?: 3 | 4 | 5 } = {}): string {
   const octave = Math.floor(pitch / 12) - 5 + (options.middleC ?? 4);
   return `${pitchClassName(pitch, options.flats)}${octave}`;
 }

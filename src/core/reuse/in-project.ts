@@ -88,6 +88,20 @@ export function asChosen(
   return choice === 'project' && project ? inProject(captured, project) : captured;
 }
 
+/** Key and tempo of a kept clip as it leaves, by what is known of it alone: what `asChosen` makes of its notes. */
+export function leavesIn(
+  kept: { key: Key | null; takeKey: Key | null; bpm: number },
+  choice: KeyChoice,
+  project: ProjectSetting | null | undefined,
+): { key: Key | null; bpm: number } {
+  const { key, takeKey, bpm } = kept;
+  if (choice === 'kept' || !key) return { key, bpm: choice === 'project' && project ? project.bpm : bpm };
+  const captured = takeKey ? { tonic: takeKey.tonic, mode: key.mode } : key;
+  if (choice === 'captured' || !project) return { key: captured, bpm };
+  const there = keyOfProject(project);
+  return { key: there ? keyInProject(captured, there) : captured, bpm: project.bpm };
+}
+
 function movedBy(clip: Clip, semitones: number): Clip {
   return semitones === 0 ? clip : transpose(clip, { semitones }).clip;
 }

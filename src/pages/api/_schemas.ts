@@ -6,22 +6,25 @@ import {
   object,
   string,
   tuple,
+  ref,
   ObjectSchema,
   type Schema,
   type TestContext,
   type ValidationError,
 } from 'yup';
-import { PACK_LAYOUTS } from '../../core/exchange/handoff.ts';
+import { cardSchema } from '../../core/exchange/card.ts';
+import { outOptionsSchema, PACK_LAYOUTS } from '../../core/exchange/out-options.ts';
 import { RECORDING_CLOCKS } from '../../core/capture/recording.ts';
 import { isRetiming } from '../../core/capture/retime.ts';
 import { parseSymbol } from '../../core/music/chord.ts';
 import { PURPOSES } from '../../core/music/form.ts';
 import { MODES, type Key } from '../../core/music/key.ts';
 import { parseRecipe } from '../../core/normalize/parse.ts';
-import { KEY_CHOICES } from '../../core/reuse/in-project.ts';
+import { safeFileName } from '../../core/phrase/naming.ts';
 import type { Move, SingleMove } from '../../core/split/moves.ts';
 import { ROLES } from '../../core/split/roles.ts';
 import { PHRASE_STATES } from '../../server/db/schema.ts';
+import { THINGS } from '../../server/library/leaving.ts';
 
 /** Shapes of what the pages send, with sentences for what is wrong. */
 
@@ -426,17 +429,37 @@ export const forgetSchema = object({
   forgotten: boolean().required(),
 });
 
-export const newBasketSchema = object({ name: name('A basket'), projectId: id().nullable() });
+export const newBasketSchema = object({
+  name: name('A basket'),
+  projectId: id().nullable(),
+  recipientId: id().nullable(),
+});
 
 export const basketChangeSchema = object({
   name: name('A basket').optional(),
   pattern: text().max(LONGEST_NAME).matches(/\S/, 'A naming pattern cannot be empty'),
   projectId: id().nullable(),
-  leaves: string().oneOf(KEY_CHOICES),
-  fitted: boolean(),
+  recipientId: id().nullable(),
+  out: outOptionsSchema.optional().default(undefined),
   layout: string().oneOf(PACK_LAYOUTS),
-  plain: boolean(),
   previews: boolean(),
+  mirror: string()
+    .trim()
+    .min(1, 'A folder to mirror to has a name')
+    .max(120)
+    .nullable()
+    .test(
+      'name',
+      'A folder to mirror to is a plain name: letters, digits, dots, dashes and underscores',
+      (folder) => !folder || safeFileName(folder) === folder,
+    ),
+});
+
+export const recipientSchema = object({ name: name('A recipient'), card: cardSchema.required() });
+
+export const recipientChangeSchema = object({
+  name: name('A recipient').optional(),
+  card: cardSchema.optional().default(undefined),
 });
 
 export const projectSchema = object({
@@ -525,4 +548,36 @@ export const captureEndSchema = object({
   lost: array(object({ source: name('A source'), ms: number().required() })).max(64),
   name: name('A take').optional(),
   lateness: object({ median: milliseconds(), p95: milliseconds(), most: milliseconds() }).default(undefined),
+});
+
+const isProgram = (value: unknown) => Number.isInteger(value) && Number(value) >= 0 && Number(value) <= 127;
+
+/** Programs by the names of parts. */
+const programs = () =>
+  mixed<Record<string, number>>().test(
+    'programs',
+    'A sound is a program from 0 to 127 under the name of a part',
+    (value) =>
+      value === undefined ||
+      (typeof value === 'object' && value !== null && Object.values(value).every(isProgram)),
+  );
+
+/** What leaves, for whom, and how. */
+export const leavingSchema = object({
+  kind: string().oneOf(THINGS).required(),
+  id: id().required(),
+  scope: object({
+    bars: object({
+      from: number().integer().min(1, 'Bars are counted from 1').required(),
+      to: number().integer().min(ref('from'), 'The last bar is not before the first').required(),
+    })
+      .nullable()
+      .defined(),
+    parts: array(string().max(64).required()).max(2000).nullable().defined(),
+  })
+    .optional()
+    .default(undefined),
+  recipientId: id().nullable(),
+  out: outOptionsSchema.optional().default(undefined),
+  programs: programs(),
 });

@@ -1,12 +1,8 @@
 import { zipSync, type Zippable } from 'fflate';
 import { checksOf, type Check } from '../../core/exchange/checks.ts';
-import {
-  leavingPhrases,
-  soundingFile,
-  type HandOff,
-  type LeavingPhrase,
-  type Preview,
-} from '../../core/exchange/handoff.ts';
+import type { HandOff, Preview } from '../../core/exchange/handoff.ts';
+import { leavingPhrases, soundingFile, type LeavingPhrase } from '../../core/exchange/leaving.ts';
+import { outFiles, type OutFileTold } from '../../core/exchange/out-files.ts';
 import { packHandOff } from '../../core/exchange/pack.ts';
 import { safeFileName } from '../../core/phrase/naming.ts';
 import { sha256Of } from '../checksum.ts';
@@ -45,10 +41,35 @@ export function readyToPack(handOff: HandOff): {
 
 function checksIn(handOff: HandOff, leaving: readonly LeavingPhrase[], previews: Previews): Check[] {
   const peaks = new Map(previews.map(([path, { peak }]) => [path, peak]));
-  const looked = leaving.map(({ phrase: { id, name, rights, sheaf, capturedKey }, clip, path, bytes }) => ({
-    ...{ id, name, rights, sheaf, capturedKey, clip, bytes },
+  const looked = leaving.map(({ phrase, piece, clip, path, bytes }) => ({
+    id: phrase.isKept ? phrase.id : null,
+    name: piece ? `${phrase.name}, ${piece}` : phrase.name,
+    ...{ rights: phrase.rights, capturedKey: phrase.capturedKey, clip, bytes },
+    // The pieces of one kit are no parts that sound together.
+    sheaf: piece ? null : phrase.sheaf,
     file: path.slice(path.lastIndexOf('/') + 1),
     peak: peaks.get(path),
   }));
-  return checksOf(looked, handOff);
+  return checksOf(looked, { plain: handOff.out.sounds === 'plain', card: handOff.card });
+}
+
+/** What is looked at before something leaves: its files without their bytes, and what somebody would stumble over. */
+export function planOf(handOff: HandOff): { files: (OutFileTold & { path: string })[]; checks: Check[] } {
+  const { leaving, each, together } = outFiles(handOff);
+  return {
+    files: [...each, ...together].map(({ path, told }) => ({ path, ...told })),
+    checks: checksIn(handOff, leaving, []),
+  };
+}
+
+/** The files by themselves, without manifest and note: one as it is, several in a ZIP. */
+export function filesOut(handOff: HandOff): { file: string; bytes: Uint8Array } {
+  const { each, together } = outFiles(handOff);
+  const files = [...each, ...together];
+  if (files.length === 1) return { file: files[0]!.path, bytes: files[0]!.bytes };
+  const zipped = Object.fromEntries(files.map(({ path, bytes }) => [path, bytes]));
+  return {
+    file: `${safeFileName(handOff.title)}.zip`,
+    bytes: zipSync(zipped, { mtime: new Date(handOff.madeAt) }),
+  };
 }

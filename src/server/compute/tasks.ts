@@ -6,13 +6,14 @@ import { takeForm } from './form-of-take.ts';
 import { habitsIn, habitMoveFor } from './habits-of-take.ts';
 import { likenesses } from './likenesses.ts';
 import { accountAgain, movedTake } from './moved-take.ts';
-import { handOffChecks, packedHandOff, readyToPack } from './packed-hand-off.ts';
+import { filesOut, handOffChecks, packedHandOff, planOf, readyToPack } from './packed-hand-off.ts';
 import { previewOf } from './preview.ts';
 import { batchLook, contentOf, marksAgain } from './phrase-again.ts';
 import { exportedPart, exportedParts, joinedPasses } from './taken-parts.ts';
 import { baseFor } from './stored-take.ts';
 import { readingFor } from './reading-of-take.ts';
 import { takenFile } from './taken-file.ts';
+import { takeOut, weaveOut } from './things-out.ts';
 
 /** What threads work out, by name: pure functions of plain data, so that the pages' thread is free to answer. */
 export const TASKS = {
@@ -33,7 +34,9 @@ export const TASKS = {
   marksAgain,
   movedTake,
   handOffChecks,
+  filesOut,
   packedHandOff,
+  planOf,
   previewOf,
   readingFor,
   readyToPack,
@@ -41,6 +44,8 @@ export const TASKS = {
   stepsDone,
   takeForm,
   takenFile,
+  takeOut,
+  weaveOut,
   wholeOf,
 };
 

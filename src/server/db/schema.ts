@@ -30,8 +30,8 @@ import type { Difference } from '../../core/normalize/difference.ts';
 import type { Fitting } from '../../core/normalize/fitting.ts';
 import type { House } from '../../core/normalize/house.ts';
 import type { Recipe } from '../../core/normalize/recipe.ts';
-import type { PackLayout } from '../../core/exchange/handoff.ts';
-import type { KeyChoice } from '../../core/reuse/in-project.ts';
+import type { Card } from '../../core/exchange/card.ts';
+import type { OutOptions, PackLayout } from '../../core/exchange/out-options.ts';
 import type { Base } from '../../core/split/base.ts';
 import type { Correction } from '../../core/split/corrections.ts';
 import type { Move, SingleMove } from '../../core/split/moves.ts';
@@ -60,6 +60,9 @@ export const contributors = pgTable('contributors', {
 export const sources = pgTable('sources', {
   id: id(),
   name: text('name').notNull().unique(),
+  /** What its takes have where nobody says otherwise. */
+  rights: text('rights').notNull().default(''),
+  tags: jsonb('tags').$type<string[]>().notNull().default([]),
   createdAt: createdAt(),
 });
 
@@ -423,20 +426,72 @@ export const phraseTags = pgTable(
   ],
 );
 
-/** A named set of phrases, gathered for one project or one collaborator. */
-export const baskets = pgTable('baskets', {
+/** Programs that parts were last played on at somebody's place, by the names of the parts, by project; "" is no project. */
+export type RememberedSounds = Record<string, Record<string, number>>;
+
+/** People who get our music: what they have at their place, and how things last left for them. */
+export const recipients = pgTable('recipients', {
+  id: id(),
+  name: text('name').notNull().unique(),
+  card: jsonb('card').$type<Card>().notNull(),
+  /** Null where nothing has left for them yet. */
+  out: jsonb('out').$type<OutOptions>(),
+  sounds: jsonb('sounds').$type<RememberedSounds>().notNull().default({}),
+  createdAt: createdAt(),
+});
+
+/** A named set of phrases, gathered for a project, for a person, or for both. */
+export const baskets = pgTable(
+  'baskets',
+  {
+    id: id(),
+    name: text('name').notNull(),
+    projectId: uuid('project_id').references(() => projects.id),
+    recipientId: uuid('recipient_id').references(() => recipients.id, { onDelete: 'set null' }),
+    pattern: text('pattern').notNull(),
+    /** How its phrases leave: key, sounds, controllers, files. */
+    out: jsonb('out').$type<OutOptions>().notNull(),
+    /** How its files lie, and whether each has a preview. */
+    layout: text('layout').$type<PackLayout>().notNull().default('folders'),
+    previews: boolean('previews').notNull().default(false),
+    /** The folder it is mirrored to, within the place for mirrors; null where it is not. */
+    mirror: text('mirror').unique(),
+    createdAt: createdAt(),
+  },
+  (table) => [index('baskets_recipient').on(table.recipientId), index('baskets_project').on(table.projectId)],
+);
+
+/** Files of mirrored baskets: a name stays a phrase's as long as it is in its basket. */
+export const mirroredFiles = pgTable(
+  'mirrored_files',
+  {
+    basketId: uuid('basket_id')
+      .notNull()
+      .references(() => baskets.id, { onDelete: 'cascade' }),
+    phraseId: uuid('phrase_id')
+      .notNull()
+      .references(() => phrases.id, { onDelete: 'cascade' }),
+    /** Its folders and name within the mirror. */
+    path: text('path').notNull(),
+    /** What was written last, as a checksum; another on the disk says that somebody else has written. */
+    sha256: text('sha256').notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.basketId, table.path] }),
+    index('mirrored_files_phrase').on(table.phraseId),
+  ],
+);
+
+/** Sounds of one's own, as SoundFonts in the data folder. */
+export const banks = pgTable('banks', {
   id: id(),
   name: text('name').notNull(),
-  projectId: uuid('project_id').references(() => projects.id),
-  pattern: text('pattern').notNull(),
-  /** The key and tempo that its phrases leave in. */
-  leaves: text('leaves').$type<KeyChoice>().notNull().default('captured'),
-  /** Each phrase with what suits its own sound, or plain. */
-  fitted: boolean('fitted').notNull().default(true),
-  /** How its files lie, whether they leave without what chooses sounds, and with a preview each. */
-  layout: text('layout').$type<PackLayout>().notNull().default('folders'),
-  plain: boolean('plain').notNull().default(false),
-  previews: boolean('previews').notNull().default(false),
+  sha256: text('sha256').notNull().unique(),
+  size: integer('size').notNull(),
+  /** How many sounds it has. */
+  presets: integer('presets').notNull(),
+  /** The roles that it plays. */
+  roles: jsonb('roles').$type<Role[]>().notNull().default([]),
   createdAt: createdAt(),
 });
 
@@ -492,6 +547,8 @@ export const packItems = pgTable(
 export const houses = pgTable('houses', {
   id: integer('id').primaryKey(),
   house: jsonb('house').$type<House>().notNull(),
+  /** How things last left for nobody in particular; null where nothing has. */
+  out: jsonb('out').$type<OutOptions>(),
 });
 
 /** Arrangement sheets: sections across, parts down. */

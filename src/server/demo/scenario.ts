@@ -1,3 +1,4 @@
+import type { Card } from '../../core/exchange/card.ts';
 import type { WeaveEnding } from '../../core/weave/weave.ts';
 import type { RecordingClock } from '../../core/capture/recording.ts';
 import type { BandRequest } from '../../core/standins/band.ts';
@@ -531,5 +532,81 @@ export const WEAVES: readonly DemoWeave[] = [
       },
       { name: 'Pad', role: 'pad', phrases: { home: 'Hall of clocks' } },
     ],
+  },
+];
+
+/** Who gets the music: each has something else at their place. */
+export const RECIPIENTS: readonly { name: string; card: Partial<Card> }[] = [
+  {
+    // A kit whose pieces are on keys of its own, played a little softer.
+    name: 'The percussionist',
+    card: {
+      drumMap: [
+        [36, 24],
+        [38, 26],
+        [42, 31],
+        [46, 33],
+        [49, 40],
+      ],
+      roles: { drums: { loud: 0.9 }, percussion: { loud: 0.85 } },
+      format: 0,
+      previews: true,
+    },
+  },
+  {
+    name: 'The copyist',
+    card: { reads: 'score', layout: 'flat', as: 'each', middleC: 3 },
+  },
+  {
+    // Sounds that speak late are played early; every part leaves headroom.
+    name: 'The string player',
+    card: {
+      roles: {
+        strings: { loud: 0.6, ms: -100, low: 36, high: 96 },
+        pad: { loud: 0.6, ms: -80 },
+        guitar: { loud: 0.75, range: 0.5, ms: -30 },
+        keys: { loud: 0.8, length: 1.15 },
+      },
+      headroomDb: 5,
+      pedal: false,
+    },
+  },
+];
+
+/** What is gathered, for which project, and for whom. */
+export const BASKETS: readonly {
+  name: string;
+  project: number;
+  recipient?: string;
+  pattern: string;
+  phrases: readonly string[];
+}[] = [
+  {
+    name: 'For the percussionist',
+    project: 0,
+    recipient: 'The percussionist',
+    pattern: '{number}_{name}_{role}_{tempo}',
+    phrases: [
+      'Oars on the beat',
+      'Street at dusk',
+      'Ferry bass, low walk',
+      'Crossing verse, bass',
+      'Crossing verse, keys',
+      'Crossing verse, kit',
+    ],
+  },
+  {
+    name: 'Market, first act',
+    project: 1,
+    recipient: 'The string player',
+    pattern: '{project}_{role}_{bars}bar_{tempo}_{key}_{number}',
+    phrases: ['Market shuffle with fill', 'Salt two-step', 'Thistle strum', 'Barrow goes over'],
+  },
+  {
+    name: 'For the copyist',
+    project: 2,
+    recipient: 'The copyist',
+    pattern: '{number}_{name}_{meter}_{key}',
+    phrases: ['Goose clock waltz', 'Goose pedal point', 'Harp of frost'],
   },
 ];

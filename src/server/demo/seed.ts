@@ -6,6 +6,7 @@ import { changesForTune, chartOf } from '../../core/harmonize/for-tune.ts';
 import { keyLabel, parseKey } from '../../core/music/key.ts';
 import { asCaptured } from '../../core/reuse/in-project.ts';
 import { readChanges } from '../../core/through/sounding.ts';
+import { BLANK_CARD } from '../../core/exchange/card.ts';
 import { tracksToMidi } from '../../core/exchange/midi-out.ts';
 import { barTicks, steadyTimeline } from '../../core/music/timeline.ts';
 import { bandFile } from '../../core/standins/band.ts';
@@ -36,11 +37,13 @@ import { keepMade } from '../library/made.ts';
 import { getPhrase, savePhrase, type PhraseDetail } from '../library/phrases.ts';
 import { keepFeel, keepPreset } from '../library/presets.ts';
 import { createProject, type Project } from '../library/projects.ts';
+import { createRecipient } from '../library/recipients.ts';
 import { moveOnTake } from '../library/take-moves.ts';
 import { changeTakes, takeIn } from '../library/takes.ts';
 import { seedWeaves } from './weaves.ts';
 import {
   BAND,
+  BASKETS,
   KEPT_CHANGES,
   KEPT_FEEL,
   NIGHT_PRESET,
@@ -49,6 +52,7 @@ import {
   PASSES,
   PLAYED_TUNE,
   PROJECTS,
+  RECIPIENTS,
   RECORDINGS,
   STAND_IN_FILES,
   TAKES,
@@ -355,34 +359,27 @@ async function seedTuneChords(library: Library, phrase: PhraseDetail, project: P
   });
 }
 
+/** The people who get the music, by name. */
+async function seedRecipients({ db }: Library): Promise<Map<string, string>> {
+  const ids = new Map<string, string>();
+  for (const { name, card } of RECIPIENTS) {
+    const { id } = await createRecipient(db, name, { ...BLANK_CARD, ...card });
+    ids.set(name, id);
+  }
+  return ids;
+}
+
 async function seedBaskets(library: Library, made: Project[], byName: Map<string, string>): Promise<void> {
   const { db } = library;
-  const fill = async (name: string, project: Project, pattern: string, phrases: string[]) => {
-    const { id } = await createBasket(db, name, project.id);
+  const recipients = await seedRecipients(library);
+  for (const { name, project, recipient, pattern, phrases } of BASKETS) {
+    const forWhom = recipient ? recipients.get(recipient)! : null;
+    const { id } = await createBasket(db, name, made[project]!.id, forWhom);
     await updateBasket(db, id, { pattern });
     await addToBasket(
       db,
       id,
       phrases.map((phrase) => byName.get(phrase)!),
     );
-  };
-  await fill('For the percussionist', made[0]!, '{number}_{name}_{role}_{tempo}', [
-    'Oars on the beat',
-    'Street at dusk',
-    'Ferry bass, low walk',
-    'Crossing verse, bass',
-    'Crossing verse, keys',
-    'Crossing verse, kit',
-  ]);
-  await fill('Market, first act', made[1]!, '{project}_{role}_{bars}bar_{tempo}_{key}_{number}', [
-    'Market shuffle with fill',
-    'Salt two-step',
-    'Thistle strum',
-    'Barrow goes over',
-  ]);
-  await fill('For the copyist', made[2]!, '{number}_{name}_{meter}_{key}', [
-    'Goose clock waltz',
-    'Goose pedal point',
-    'Harp of frost',
-  ]);
+  }
 }

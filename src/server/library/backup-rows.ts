@@ -1,5 +1,6 @@
 import { relative, resolve, sep } from 'node:path';
 import { getTableColumns, getTableName, type Table } from 'drizzle-orm';
+import { OUT } from '../../core/exchange/out-options.ts';
 import * as schema from '../db/schema.ts';
 import { LibraryError } from './errors.ts';
 import { sha256Of } from '../checksum.ts';
@@ -25,8 +26,11 @@ export const TABLES = [
   schema.searches,
   schema.tags,
   schema.phraseTags,
+  schema.recipients,
   schema.baskets,
   schema.basketItems,
+  schema.mirroredFiles,
+  schema.banks,
   schema.packs,
   schema.packItems,
   schema.jobs,
@@ -95,6 +99,19 @@ const UPGRADES: Record<number, (table: string, row: Row) => Row | TableRow[]> = 
   },
   15: (table, row) =>
     table === 'baskets' ? { ...row, layout: 'folders', plain: false, previews: false } : row,
+  16: (table, row) => {
+    if (table === 'sources') return { ...row, rights: '', tags: [] };
+    if (table === 'houses') return { ...row, out: null };
+    if (table !== 'baskets') return row;
+    const { leaves, fitted, plain, ...rest } = row;
+    const out = {
+      ...OUT,
+      key: leaves,
+      sounds: plain ? 'plain' : 'suggested',
+      fitting: fitted ? 'own' : 'plain',
+    };
+    return { ...rest, recipient_id: null, mirror: null, out };
+  },
 };
 
 /** A row of a backup as the schema of today has it: of more tables than one where it has been divided since. */

@@ -1,18 +1,13 @@
 import { roundedBpm } from '../../core/music/timeline.ts';
 import { randomUUID } from 'node:crypto';
-import { and, asc, eq, inArray, sql } from 'drizzle-orm';
+import { and, asc, eq, inArray, ne, sql } from 'drizzle-orm';
 import { DEFAULT_PATTERN, unknownTokens } from '../../core/phrase/naming.ts';
-import {
-  phraseFileNames,
-  type HandOff,
-  type PackLayout,
-  type PhraseOut,
-} from '../../core/exchange/handoff.ts';
+import { outOf } from '../../core/exchange/card.ts';
+import { fileNamesFrom, type HandOff, type NameFacts, type PhraseOut } from '../../core/exchange/handoff.ts';
+import { OUT, type OutOptions, type PackLayout } from '../../core/exchange/out-options.ts';
 import { PURPOSES } from '../../core/music/form.ts';
-import type { Key } from '../../core/music/key.ts';
-import { bpmOfClip, type Clip } from '../../core/phrase/clip.ts';
-import { fitted } from '../../core/normalize/fitting.ts';
-import { asChosen, type KeyChoice } from '../../core/reuse/in-project.ts';
+import { keyLabel, type Key } from '../../core/music/key.ts';
+import { asChosen, keyOfProject, leavesIn, type KeyChoice } from '../../core/reuse/in-project.ts';
 import type { Db } from '../db/client.ts';
 import {
   basketItems,
@@ -22,6 +17,7 @@ import {
   phraseParents,
   phrases,
   projects,
+  recipients,
   sheaves,
   takes,
 } from '../db/schema.ts';
@@ -30,6 +26,7 @@ import { wholeColumns, withContent, type WholePhrase } from './phrase-rows.ts';
 import { clipOfRow } from './phrases.ts';
 import { tagsOf } from './tags.ts';
 import type { Project } from './projects.ts';
+import { getRecipient } from './recipients.ts';
 
 /** Baskets, oldest first, each with the number of its phrases. */
 export function listBaskets(db: Db) {
@@ -39,50 +36,91 @@ export function listBaskets(db: Db) {
       name: baskets.name,
       projectId: baskets.projectId,
       project: projects.name,
+      recipient: recipients.name,
+      mirror: baskets.mirror,
       phrases: sql<number>`(select count(*)::int from ${basketItems} where ${basketItems.basketId} = ${baskets.id})`,
     })
     .from(baskets)
     .leftJoin(projects, eq(projects.id, baskets.projectId))
+    .leftJoin(recipients, eq(recipients.id, baskets.recipientId))
     .orderBy(asc(baskets.createdAt), asc(baskets.name));
 }
 
 export type BasketListItem = Awaited<ReturnType<typeof listBaskets>>[number];
 
-export async function createBasket(db: Db, name: string, projectId: string | null): Promise<{ id: string }> {
+/** A new basket: as things last left for its recipient, or for nobody; in its project where it is for one. */
+export async function createBasket(
+  db: Db,
+  name: string,
+  projectId: string | null,
+  recipientId: string | null = null,
+): Promise<{ id: string }> {
   const id = randomUUID();
-  const leaves = projectId ? 'project' : 'captured';
-  await db.insert(baskets).values({ id, name, projectId, pattern: DEFAULT_PATTERN, leaves });
+  const recipient = recipientId ? await getRecipient(db, recipientId) : null;
+  const way = recipient ? (recipient.out ?? outOf(recipient.card)) : OUT;
+  await db.insert(baskets).values({
+    ...{ id, name, projectId, recipientId },
+    pattern: recipient?.card.pattern ?? DEFAULT_PATTERN,
+    out: { ...way, key: projectId ? 'project' : 'captured' },
+    layout: recipient?.card.layout ?? 'folders',
+    previews: recipient?.card.previews ?? false,
+  });
   return { id };
 }
 
-/** A basket with its phrases in order and the file names they will have. */
+/** A basket with its phrases in order and the file names they will have: read from lists alone, no note is looked at. */
 export async function getBasket(db: Db, id: string) {
-  const { basket, project, handOff, items } = await loadBasket(db, id, new Date().toISOString());
-  const names = phraseFileNames(handOff);
+  const { basket, project, recipient } = await basketRow(db, id);
+  const rows = await db
+    .select({
+      id: phrases.id,
+      name: phrases.name,
+      role: phrases.role,
+      bars: phrases.bars,
+      state: phrases.state,
+      bpm: phrases.bpm,
+      keyTonic: phrases.keyTonic,
+      keyMode: phrases.keyMode,
+      takeKey: phrases.takeKey,
+      meterNumerator: phrases.meterNumerator,
+      meterDenominator: phrases.meterDenominator,
+      noteCount: phrases.noteCount,
+      program: phrases.program,
+      sheafId: phrases.sheafId,
+      rights: phrases.rights,
+      takeName: takes.name,
+      contributor: contributors.name,
+      swatch: phraseContents.swatch,
+    })
+    .from(basketItems)
+    .innerJoin(phrases, eq(phrases.id, basketItems.phraseId))
+    .innerJoin(phraseContents, withContent)
+    .innerJoin(takes, eq(takes.id, phrases.takeId))
+    .leftJoin(contributors, eq(contributors.id, phrases.contributorId))
+    .where(eq(basketItems.basketId, id))
+    .orderBy(asc(basketItems.position));
+  const tags = await tagsOf(
+    db,
+    rows.map((row) => row.id),
+  );
+  const leaving = rows.map((row) => leavesIn({ ...row, key: keyOfProject(row) }, basket.out.key, project));
+  const names = fileNamesFrom(
+    basket.pattern,
+    rows.map((row, i) => factsOf(row, leaving[i]!, project?.name ?? '')),
+  );
   return {
     ...basket,
     project: project?.name ?? null,
+    recipient: recipient?.name ?? null,
     unknownTokens: unknownTokens(basket.pattern),
-    items: items.map(({ row, takeName, contributor, tags }, i) => ({
-      id: row.id,
-      name: row.name,
-      role: row.role,
-      bars: row.bars,
-      state: row.state,
-      bpm: row.bpm,
-      key: row.keyTonic === null ? null : row.takeKey,
+    items: rows.map(({ keyTonic, keyMode: _, takeKey, swatch, contributor, ...row }, i) => ({
+      ...row,
+      key: keyTonic === null ? null : takeKey,
       /** As it leaves, where that is otherwise. */
-      leaves: leavesAs(handOff.phrases[i]!.clip),
-      meterNumerator: row.meterNumerator,
-      meterDenominator: row.meterDenominator,
-      noteCount: row.noteCount,
-      program: row.program,
-      sheafId: row.sheafId,
-      takeName,
-      rights: row.rights,
+      leaves: leaving[i]!,
       contributor: contributor ?? '',
-      tags,
-      swatch: Buffer.from(row.swatch).toString('base64'),
+      tags: tags.get(row.id) ?? [],
+      swatch: Buffer.from(swatch).toString('base64'),
       file: `${names[i]}.mid`,
     })),
   };
@@ -90,20 +128,50 @@ export async function getBasket(db: Db, id: string) {
 
 export type BasketDetail = Awaited<ReturnType<typeof getBasket>>;
 
+function factsOf(
+  row: {
+    name: string;
+    role: string;
+    bars: number;
+    meterNumerator: number;
+    meterDenominator: number;
+    takeName: string;
+  },
+  { key, bpm }: { key: Key | null; bpm: number },
+  project: string,
+): NameFacts {
+  return {
+    ...{ name: row.name, role: row.role, project, source: row.takeName, bars: String(row.bars) },
+    key: key ? keyLabel(key) : 'nokey',
+    tempo: String(roundedBpm(bpm)),
+    meter: `${row.meterNumerator}-${row.meterDenominator}`,
+  };
+}
+
 export interface BasketChange {
   name?: string;
   pattern?: string;
   projectId?: string | null;
-  leaves?: KeyChoice;
-  fitted?: boolean;
+  recipientId?: string | null;
+  out?: OutOptions;
   layout?: PackLayout;
-  plain?: boolean;
   previews?: boolean;
+  mirror?: string | null;
 }
 
+/** @throws LibraryError 409 where another basket is mirrored to that folder */
 export async function updateBasket(db: Db, id: string, change: BasketChange): Promise<BasketDetail> {
+  if (change.mirror) await checkMirror(db, id, change.mirror);
   await db.update(baskets).set(change).where(eq(baskets.id, id));
   return getBasket(db, id);
+}
+
+async function checkMirror(db: Db, id: string, mirror: string): Promise<void> {
+  const [other] = await db
+    .select({ name: baskets.name })
+    .from(baskets)
+    .where(and(sql`lower(${baskets.mirror}) = lower(${mirror})`, ne(baskets.id, id)));
+  if (other) throw new LibraryError(409, `The basket "${other.name}" is mirrored to that folder already.`);
 }
 
 /** Removes a basket. Its phrases stay in the library. */
@@ -165,13 +233,52 @@ async function checkPhrases(db: Db, ids: readonly string[]): Promise<void> {
   }
 }
 
+/** A basket's own row, its project and its recipient. @throws LibraryError 404 */
+async function basketRow(db: Db, id: string) {
+  const [found] = await db
+    .select({ basket: baskets, project: projects, recipient: recipients })
+    .from(baskets)
+    .leftJoin(projects, eq(projects.id, baskets.projectId))
+    .leftJoin(recipients, eq(recipients.id, baskets.recipientId))
+    .where(eq(baskets.id, id));
+  if (!found) throw notFound('basket');
+  return found;
+}
+
 /** A basket as it would leave. `madeAt` is an ISO time. @throws LibraryError 404 */
 export async function loadBasket(db: Db, id: string, madeAt: string) {
-  const [basket] = await db.select().from(baskets).where(eq(baskets.id, id));
-  if (!basket) throw notFound('basket');
-  const [project] = basket.projectId
-    ? await db.select().from(projects).where(eq(projects.id, basket.projectId))
-    : [];
+  const { basket, project, recipient } = await basketRow(db, id);
+  const ids = await db
+    .select({ id: basketItems.phraseId })
+    .from(basketItems)
+    .where(eq(basketItems.basketId, id))
+    .orderBy(asc(basketItems.position));
+  const found = await phrasesOut(
+    db,
+    ids.map((item) => item.id),
+    basket.out.key,
+    project,
+  );
+  const handOff: HandOff = {
+    title: basket.name,
+    pattern: basket.pattern,
+    madeAt,
+    layout: basket.layout,
+    out: basket.out,
+    card: recipient?.card ?? null,
+    phrases: found.map(({ phrase }) => phrase),
+  };
+  return { basket, project, recipient, rows: found.map(({ row }) => row), handOff };
+}
+
+/** Phrases as they would leave, in the order of the ids; those that are not there are left out. */
+export async function phrasesOut(
+  db: Db,
+  ids: readonly string[],
+  key: KeyChoice,
+  project: Project | null,
+): Promise<{ row: WholePhrase; phrase: PhraseOut }[]> {
+  if (ids.length === 0) return [];
   const rows = await db
     .select({
       row: wholeColumns,
@@ -180,72 +287,41 @@ export async function loadBasket(db: Db, id: string, madeAt: string) {
       sheafName: sheaves.name,
       contributor: contributors.name,
     })
-    .from(basketItems)
-    .innerJoin(phrases, eq(phrases.id, basketItems.phraseId))
+    .from(phrases)
     .innerJoin(phraseContents, withContent)
     .innerJoin(takes, eq(takes.id, phrases.takeId))
     .leftJoin(sheaves, eq(sheaves.id, phrases.sheafId))
     .leftJoin(contributors, eq(contributors.id, phrases.contributorId))
-    .where(eq(basketItems.basketId, id))
-    .orderBy(asc(basketItems.position));
-  const tags = await tagsOf(
-    db,
-    rows.map(({ row }) => row.id),
-  );
-  const parents = await parentsOf(
-    db,
-    rows.map(({ row }) => row.id),
-  );
-  const items = rows.map((item) => ({
-    ...item,
-    tags: tags.get(item.row.id) ?? [],
-    parents: parents.get(item.row.id) ?? [],
-  }));
-  const handOff: HandOff = {
-    title: basket.name,
-    pattern: basket.pattern,
-    madeAt,
-    layout: basket.layout,
-    plain: basket.plain,
-    phrases: items.map((item) => phraseOut(item, basket, project)),
-  };
-  return { basket, project, items, handOff };
-}
-
-function phraseOut(
-  item: {
-    row: WholePhrase;
-    takeName: string;
-    sha256: string;
-    sheafName: string | null;
-    contributor: string | null;
-    tags: string[];
-    parents: { id: string; done: string }[];
-  },
-  basket: Pick<typeof baskets.$inferSelect, 'leaves' | 'fitted'>,
-  project: Project | undefined,
-): PhraseOut {
-  const { row } = item;
-  const clip = asChosen(clipOfRow(row), row.takeKey, basket.leaves, project);
-  return {
-    id: row.id,
-    name: row.name,
-    clip: basket.fitted ? fitted(clip, row.fitting) : clip,
-    fitting: basket.fitted ? row.fitting : {},
-    bars: row.bars,
-    tags: item.tags,
-    project: project?.name ?? '',
-    sheaf: row.sheafId ? { id: row.sheafId, name: item.sheafName ?? row.name } : null,
-    source: { take: item.takeName, sha256: item.sha256, part: row.partName, startBar: row.startBar },
-    recipe: row.recipe,
-    rights: row.rights,
-    contributor: item.contributor ?? '',
-    purpose: PURPOSES.find((purpose) => item.tags.includes(purpose)) ?? null,
-    changes: row.changes,
-    capturedKey: row.capturedKey ?? row.takeKey,
-    keptKey: clipOfRow(row).key,
-    parents: item.parents,
-  };
+    .where(inArray(phrases.id, [...ids]));
+  const [tags, parents] = [await tagsOf(db, ids), await parentsOf(db, ids)];
+  const byId = new Map(rows.map((item) => [item.row.id, item]));
+  return ids.flatMap((id) => {
+    const item = byId.get(id);
+    if (!item) return [];
+    const { row } = item;
+    const kept = clipOfRow(row);
+    const phrase: PhraseOut = {
+      id: row.id,
+      isKept: true,
+      name: row.name,
+      clip: asChosen(kept, row.takeKey, key, project),
+      fitting: row.fitting,
+      bars: row.bars,
+      tags: tags.get(id) ?? [],
+      project: project?.name ?? '',
+      sheaf: row.sheafId ? { id: row.sheafId, name: item.sheafName ?? row.name } : null,
+      source: { take: item.takeName, sha256: item.sha256, part: row.partName, startBar: row.startBar },
+      recipe: row.recipe,
+      rights: row.rights,
+      contributor: item.contributor ?? '',
+      purpose: PURPOSES.find((purpose) => tags.get(id)?.includes(purpose)) ?? null,
+      changes: row.changes,
+      capturedKey: row.capturedKey ?? row.takeKey,
+      keptKey: kept.key,
+      parents: parents.get(id) ?? [],
+    };
+    return [{ row, phrase }];
+  });
 }
 
 /** What phrases were made of, by their ids. */
@@ -259,9 +335,4 @@ async function parentsOf(db: Db, ids: readonly string[]) {
   for (const { child, id, done } of rows)
     if (id) found.set(child, [...(found.get(child) ?? []), { id, done }]);
   return found;
-}
-
-/** Key and tempo of a phrase as it leaves. */
-function leavesAs({ key, timeline, pickup }: Clip): { key: Key | null; bpm: number } {
-  return { key, bpm: roundedBpm(bpmOfClip({ timeline, pickup })) };
 }

@@ -1,4 +1,5 @@
 import { eq } from 'drizzle-orm';
+import type { OutOptions } from '../../core/exchange/out-options.ts';
 import { HOUSE, type House } from '../../core/normalize/house.ts';
 import type { Db } from '../db/client.ts';
 import { houses } from '../db/schema.ts';
@@ -20,4 +21,18 @@ export async function setHouse(db: Db, house: House): Promise<House> {
     .values({ id: ROW, house })
     .onConflictDoUpdate({ target: houses.id, set: { house } });
   return getHouse(db);
+}
+
+/** How things last left for nobody in particular; null where nothing has. */
+export async function lastWayOut(db: Db): Promise<OutOptions | null> {
+  const [row] = await db.select({ out: houses.out }).from(houses).where(eq(houses.id, ROW));
+  return row?.out ?? null;
+}
+
+export async function setLastWayOut(db: Db, out: OutOptions): Promise<void> {
+  const house = await getHouse(db);
+  await db
+    .insert(houses)
+    .values({ id: ROW, house, out })
+    .onConflictDoUpdate({ target: houses.id, set: { out } });
 }

@@ -29,7 +29,7 @@ export async function packBasket(
   madeAt: string,
   signal: AbortSignal,
 ): Promise<{ title: string; bytes: Uint8Array }> {
-  const { basket, handOff, items } = await loadBasket(db, id, madeAt);
+  const { basket, handOff, rows } = await loadBasket(db, id, madeAt);
   const { checks, sounding } = await compute('readyToPack', handOff);
   const stopped = checks.find(({ state }) => state === 'stop');
   if (stopped) throw new LibraryError(409, stopped.text);
@@ -40,10 +40,10 @@ export async function packBasket(
     await tx
       .insert(packs)
       .values({ id: packId, basketId: id, title: handOff.title, madeAt: new Date(madeAt) });
-    if (items.length > 0)
+    if (rows.length > 0)
       await tx
         .insert(packItems)
-        .values(items.map(({ row }) => ({ packId, phraseId: row.id, hash: hashOfPhrase(row) })));
+        .values(rows.map((row) => ({ packId, phraseId: row.id, hash: hashOfPhrase(row) })));
   });
   return { title: handOff.title, bytes };
 }

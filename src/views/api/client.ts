@@ -20,6 +20,25 @@ export async function requestBytes(path: string, init: RequestInit = {}): Promis
   return new Uint8Array(await (await send(path, init)).arrayBuffer());
 }
 
+/** Bytes with the name that the server gives them. */
+export interface NamedFile {
+  name: string;
+  type: string;
+  bytes: Uint8Array;
+}
+
+export async function requestFile(path: string, init: RequestInit = {}): Promise<NamedFile> {
+  const answer = await send(path, init);
+  const said = answer.headers.get('content-disposition') ?? '';
+  const [, encoded] = /filename\*=UTF-8''([^;]+)/i.exec(said) ?? [];
+  const [, plain] = /filename="([^"]*)"/i.exec(said) ?? [];
+  return {
+    name: encoded ? decodeURIComponent(encoded) : (plain ?? 'file'),
+    type: answer.headers.get('content-type') ?? 'application/octet-stream',
+    bytes: new Uint8Array(await answer.arrayBuffer()),
+  };
+}
+
 async function send(path: string, init: RequestInit = {}): Promise<Response> {
   let answer: Response;
   try {

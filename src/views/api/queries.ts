@@ -12,6 +12,7 @@ import type { KeptChanges } from '../../server/library/harmony.ts';
 import type { JobItem, JobWithCounts } from '../../server/library/jobs.ts';
 import type { DraftItem, PhraseDetail } from '../../server/library/phrases.ts';
 import type { Project } from '../../server/library/projects.ts';
+import type { Recipient } from '../../server/library/recipients.ts';
 import type { StageCounts } from '../../server/library/status.ts';
 import type { TakeBrief, TakeFilter, TakeRow } from '../../server/library/take-list.ts';
 import type { TakeDetail } from '../../server/library/takes.ts';
@@ -255,6 +256,16 @@ export type BasketWire = Wire<BasketDetail>;
 
 export function useBasket(id: string) {
   return useQuery({ queryKey: ['basket', id], queryFn: () => request<BasketWire>(`/api/baskets/${id}`) });
+}
+
+export type RecipientWire = Wire<Recipient>;
+
+/** People who get our music. */
+export function useRecipients() {
+  return useQuery({
+    queryKey: ['recipients'],
+    queryFn: async () => (await request<{ recipients: RecipientWire[] }>('/api/recipients')).recipients,
+  });
 }
 
 export type ProjectWire = Wire<Project>;

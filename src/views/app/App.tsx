@@ -27,6 +27,7 @@ const LineageView = lazy(() => import('../reuse/LineageView.tsx'));
 const LayerView = lazy(() => import('../reuse/LayerView.tsx'));
 const TuneChordsView = lazy(() => import('../reuse/TuneChordsView.tsx'));
 const BasketsView = lazy(() => import('../basket/BasketsView.tsx'));
+const RecipientsView = lazy(() => import('../recipient/RecipientsView.tsx'));
 const BasketView = lazy(() => import('../basket/BasketView.tsx'));
 
 /** The whole interface: one frame, a view an address. */
@@ -59,6 +60,8 @@ export function App() {
                 <Route path="/reuse/layer" element={<LayerView />} />
                 <Route path="/reuse/through" element={<ThroughView />} />
                 <Route path="/handoff" element={<BasketsView />} />
+                <Route path="/handoff/recipients" element={<RecipientsView />} />
+                <Route path="/handoff/recipients/:id" element={<RecipientsView />} />
                 <Route path="/handoff/:id" element={<BasketView />} />
                 <Route
                   path="*"

@@ -2,6 +2,7 @@ import { useState, type ReactNode } from 'react';
 import { Button } from '../../ui/Button.tsx';
 import { useStages } from '../api/queries.ts';
 import { DropAnywhere } from '../capture/DropAnywhere.tsx';
+import { LeaveDialog } from '../leave/LeaveDialog.tsx';
 import { HistoryMenu } from './HistoryMenu.tsx';
 import { LineOfWork } from './LineOfWork.tsx';
 import { ListeningBar } from './ListeningBar.tsx';
@@ -55,6 +56,7 @@ export function Frame({ children }: { children: ReactNode }) {
         </main>
         <ListeningBar />
       </div>
+      <LeaveDialog />
     </DropAnywhere>
   );
 }

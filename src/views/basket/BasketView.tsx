@@ -22,6 +22,8 @@ import { chooseBasket } from '../shared/current-basket.ts';
 import { editOf, type BasketEdit } from './edit.ts';
 import { useBasketEditing, type BasketItem } from './editing.ts';
 import { GoToLibrary } from '../shared/GoToLibrary.tsx';
+import { openLeave } from '../shared/leaving.ts';
+import { RecipientField } from '../shared/RecipientField.tsx';
 
 /** A basket: its phrases in order, how their files are named, and the pack. */
 export default function BasketView() {
@@ -80,6 +82,13 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
       words: 'export pack save send hand off',
     },
     {
+      title: 'How the phrases leave, and as which files',
+      keys: ['Ctrl+Shift+e'],
+      run: () =>
+        openLeave({ kind: 'basket', id: basket.id, onOut: (out) => change({ out }, 'how they leave') }),
+      words: 'export format key tempo kit controllers count-in recipient',
+    },
+    {
       title: 'Rename the basket',
       run: () => document.querySelector<HTMLInputElement>('[aria-label="Name of the basket"]')?.select(),
       words: 'name title',
@@ -120,7 +129,7 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
           example={contents.items[0]?.file}
           onChange={(pattern) => change({ pattern }, 'file names')}
         />
-        <ForProject edit={edit} onChange={change} />
+        <ForWhom edit={edit} basketId={basket.id} onChange={change} />
         <PackSettings edit={edit} onChange={change} />
         <Checks basket={basket} />
         <PackBox basket={basket} pack={pack} />
@@ -179,20 +188,19 @@ function NamingBox({
   );
 }
 
-const LEAVES_WORDS: Record<KeyChoice, string> = {
-  captured: 'as they were captured',
-  project: 'in the project, where that fits',
-  kept: "as they are kept, in the library's key",
-};
-
-function ForProject({
+/** For what and for whom it is gathered; how it leaves is chosen in the one dialog. */
+function ForWhom({
   edit,
+  basketId,
   onChange,
 }: {
   edit: BasketEdit;
+  basketId: string;
   onChange: (change: Partial<BasketEdit>, label: string) => void;
 }) {
   const { data: projects = [] } = useProjects();
+  const { out } = edit;
+  const setKey = (key: KeyChoice) => ({ out: { ...out, key } });
   return (
     <section className="grid gap-1.5">
       <SelectField
@@ -203,8 +211,8 @@ function ForProject({
             {
               projectId: value || null,
               // Without a project nothing can leave in its key.
-              ...(!value && edit.leaves === 'project' ? { leaves: 'captured' as const } : {}),
-              ...(value && !edit.projectId ? { leaves: 'project' as const } : {}),
+              ...(!value && out.key === 'project' ? setKey('captured') : {}),
+              ...(value && !edit.projectId ? setKey('project') : {}),
             },
             'project',
           )
@@ -217,12 +225,22 @@ function ForProject({
           </option>
         ))}
       </SelectField>
+      <RecipientField
+        value={edit.recipientId}
+        onChange={(recipientId) =>
+          onChange(
+            {
+              recipientId,
+              out: { ...out, fitting: recipientId ? 'card' : out.fitting === 'card' ? 'own' : out.fitting },
+            },
+            'recipient',
+          )
+        }
+      />
       <SelectField
         label="Key and tempo in which they leave"
-        value={edit.leaves}
-        onChange={(value) =>
-          onChange({ leaves: KEY_CHOICES.find((choice) => choice === value)! }, 'key and tempo')
-        }
+        value={out.key}
+        onChange={(value) => onChange(setKey(value as KeyChoice), 'key and tempo')}
       >
         {KEY_CHOICES.map((choice) => (
           <option key={choice} value={choice} disabled={choice === 'project' && !edit.projectId}>
@@ -230,20 +248,27 @@ function ForProject({
           </option>
         ))}
       </SelectField>
-      <label
-        className="flex items-center gap-1.5 text-sm"
-        title="Sounds that speak late are played early, by what each phrase keeps beside its notes"
+      <Button
+        small
+        onClick={() =>
+          openLeave({
+            kind: 'basket',
+            id: basketId,
+            onOut: (next) => onChange({ out: next }, 'how they leave'),
+          })
+        }
       >
-        <input
-          type="checkbox"
-          checked={edit.fitted}
-          onChange={(event) => onChange({ fitted: event.target.checked }, 'fitting')}
-        />
-        fitted to each phrase's sound
-      </label>
+        How they leave, and as which files
+      </Button>
     </section>
   );
 }
+
+const LEAVES_WORDS: Record<KeyChoice, string> = {
+  captured: 'as they were captured',
+  project: 'in the project, where that fits',
+  kept: "as they are kept, in the library's key",
+};
 
 /** Makes a removed basket again. Returns its id. */
 async function bringBack(basket: BasketWire): Promise<string> {

@@ -2,7 +2,7 @@ import { SelectField } from '../../ui/SelectField.tsx';
 import { useQuery } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { useRef, useState } from 'react';
-import type { PackLayout } from '../../core/exchange/handoff.ts';
+import type { PackLayout } from '../../core/exchange/out-options.ts';
 import { safeFileName } from '../../core/phrase/naming.ts';
 import { plural } from '../../core/words.ts';
 import { Checkbox } from '../../ui/Checkbox.tsx';
@@ -47,8 +47,10 @@ export function PackSettings({
       <Checkbox
         label="plain: nothing chooses sounds"
         title="No program, bank, volume or place; channel 1, drums 10"
-        on={edit.plain}
-        onChange={(plain) => onChange({ plain }, 'plain')}
+        on={edit.out.sounds === 'plain'}
+        onChange={(plain) =>
+          onChange({ out: { ...edit.out, sounds: plain ? 'plain' : 'suggested' } }, 'plain')
+        }
       />
     </section>
   );

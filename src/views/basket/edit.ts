@@ -1,5 +1,4 @@
-import type { PackLayout } from '../../core/exchange/handoff.ts';
-import type { KeyChoice } from '../../core/reuse/in-project.ts';
+import type { OutOptions, PackLayout } from '../../core/exchange/out-options.ts';
 import type { BasketWire } from '../api/queries.ts';
 
 /** All that can be changed about a basket. */
@@ -8,19 +7,19 @@ export interface BasketEdit {
   name: string;
   pattern: string;
   projectId: string | null;
-  /** The key and tempo its phrases leave in. */
-  leaves: KeyChoice;
-  /** Each phrase with what suits its own sound, or plain. */
-  fitted: boolean;
-  /** How its files lie, whether nothing in them chooses sounds, and whether each has a preview. */
+  recipientId: string | null;
+  /** How its phrases leave. */
+  out: OutOptions;
+  /** How its files lie, and whether each has a preview. */
   layout: PackLayout;
-  plain: boolean;
   previews: boolean;
+  /** The folder it is mirrored to; null where it is not. */
+  mirror: string | null;
 }
 
 export function editOf(basket: BasketWire): BasketEdit {
-  const { name, pattern, projectId, leaves, fitted, layout, plain, previews, items } = basket;
-  const settings = { name, pattern, projectId, leaves, fitted, layout, plain, previews };
+  const { name, pattern, projectId, recipientId, out, layout, previews, mirror, items } = basket;
+  const settings = { name, pattern, projectId, recipientId, out, layout, previews, mirror };
   return { ...settings, ids: items.map(({ id }) => id) };
 }
 

@@ -1,8 +1,9 @@
-import { useEffect, type ReactNode } from 'react';
+import { useEffect, type DragEvent, type ReactNode } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useLocation, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { plural } from '../../core/words.ts';
+import { OWN_DRAG } from '../../ui/DragOut.tsx';
 import { useIntakeEnd } from './intake-end.ts';
 import { closeIntakeOnLeave, takeInFiles } from './intake.ts';
 import { useKnownOfNext } from './known-store.ts';
@@ -15,6 +16,13 @@ export function takeInDropped(files: readonly File[]): number {
   if (leftOut > 0) toast(`${leftOut} other files in the folder are left out: they cannot hold MIDI.`);
   void takeInFiles(named, knownSettings(useKnownOfNext.getState().known));
   return named.length;
+}
+
+/** What is dragged out of the page is none to be taken in again. */
+function leaveOwn(event: DragEvent): void {
+  if (!event.dataTransfer.types.includes(OWN_DRAG)) return;
+  event.preventDefault();
+  event.stopPropagation();
 }
 
 /** Files can be dropped on every view, also while something is recorded or heard. */
@@ -38,7 +46,12 @@ export function DropAnywhere({ children }: { children: ReactNode }) {
     return () => window.removeEventListener('pagehide', closeIntakeOnLeave);
   }, []);
   return (
-    <div {...zone.getRootProps({ className: 'contents', role: undefined, tabIndex: -1 })}>
+    <div
+      {...zone.getRootProps({ className: 'contents', role: undefined, tabIndex: -1 })}
+      onDragEnterCapture={leaveOwn}
+      onDragOverCapture={leaveOwn}
+      onDropCapture={leaveOwn}
+    >
       {children}
       {zone.isDragActive && (
         <div className="pointer-events-none fixed inset-3 z-50 flex items-center justify-center rounded border-2 border-dashed border-madder bg-paper/85">

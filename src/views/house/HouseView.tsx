@@ -2,6 +2,7 @@ import { SelectField } from '../../ui/SelectField.tsx';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import equal from 'fast-deep-equal';
 import { Link } from 'react-router';
+import { PPQS_OUT } from '../../core/exchange/out-options.ts';
 import { keyName } from '../../core/music/key.ts';
 import { GRIDS } from '../../core/normalize/grid.ts';
 import { HOUSE, type House } from '../../core/normalize/house.ts';
@@ -22,8 +23,6 @@ import { RoleTable } from './RoleTable.tsx';
 import type { SetHouse } from './set-house.ts';
 
 const TONICS = Array.from({ length: 12 }, (_, tonic) => keyName({ tonic, mode: 'major' }).split(' ')[0]!);
-
-const RESOLUTIONS = [96, 192, 240, 384, 480, 960, 1920];
 
 /** The house standard: how everything in the library is kept, on one page. */
 export default function HouseView() {
@@ -147,7 +146,7 @@ function Storage({ house, set }: { house: House; set: SetHouse }) {
         value={house.ppq}
         onChange={(value) => set((old) => ({ ...old, ppq: Number(value) }), 'resolution')}
       >
-        {[...new Set([...RESOLUTIONS, house.ppq])].map((ppq) => (
+        {[...new Set([...PPQS_OUT, house.ppq])].map((ppq) => (
           <option key={ppq}>{ppq}</option>
         ))}
       </SelectField>

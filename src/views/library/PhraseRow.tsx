@@ -3,6 +3,7 @@ import { Pin } from 'lucide-react';
 import type { PhraseListItem } from '../../server/library/search.ts';
 import { Swatch } from '../../ui/Swatch.tsx';
 import { PhraseCells, PhraseHeadings } from '../shared/phrases/PhraseCells.tsx';
+import { LeaveHandle } from '../shared/LeaveHandle.tsx';
 import { ratingWords } from '../shared/phrases/rating.ts';
 import { FitFigure } from './FitReasons.tsx';
 
@@ -76,7 +77,7 @@ export function PhraseRow({
       aria-posinset={at}
       aria-selected={isSelected || isChosen}
       data-sounding={isSounding}
-      className={`${COLUMNS} absolute inset-x-0 cursor-pointer border-b border-l-3 border-b-thread pr-2 pl-1.5 ${
+      className={`${COLUMNS} group absolute inset-x-0 cursor-pointer border-b border-l-3 border-b-thread pr-2 pl-1.5 ${
         isSelected ? 'border-l-madder' : 'border-l-transparent'
       } ${isChosen ? 'bg-select' : isSelected ? 'bg-card' : 'hover:bg-card'} ${isDragging ? 'opacity-50' : ''}`}
       style={{ height: ROW, transform: `translateY(${top}px)` }}
@@ -89,10 +90,15 @@ export function PhraseRow({
       <span className="flex overflow-hidden" title="Listen (Space)" onClick={() => onListen(phrase.id)}>
         <Swatch notes={phrase.swatch} role={phrase.role} bars={phrase.bars} width={132} height={ROW - 7} />
       </span>
-      <span className={`truncate font-bold ${isSounding ? 'text-madder' : ''}`}>
-        {isPinned && <Pin size={11} className="mr-1 inline text-madder" aria-label="pinned" />}
-        {phrase.name}
-        {waits && <span className="font-normal text-muted"> waits</span>}
+      <span className={`flex min-w-0 items-center font-bold ${isSounding ? 'text-madder' : ''}`}>
+        <span className="min-w-0 flex-1 truncate">
+          {isPinned && <Pin size={11} className="mr-1 inline text-madder" aria-label="pinned" />}
+          {phrase.name}
+          {waits && <span className="font-normal text-muted"> waits</span>}
+        </span>
+        <span className="opacity-0 group-hover:opacity-100">
+          <LeaveHandle what={phrase.name} leaves={{ kind: 'phrase', id: phrase.id }} isQuiet />
+        </span>
       </span>
       <PhraseCells phrase={phrase} />
       <FitFigure fit={phrase.fit} />

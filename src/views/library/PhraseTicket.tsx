@@ -12,6 +12,7 @@ import { Facts, Ticket } from '../../ui/Ticket.tsx';
 import { usePlace } from '../../ui/place.ts';
 import { phraseQuery, tellProblem, useBaskets } from '../api/queries.ts';
 import { chooseBasket, useCurrentBasket } from '../shared/current-basket.ts';
+import { openLeave } from '../shared/leaving.ts';
 import { ratingWords } from '../shared/phrases/rating.ts';
 import { SheafList } from '../shared/phrases/SheafList.tsx';
 import { setAsideOf, setPhraseState } from '../shared/phrases/state.ts';
@@ -119,6 +120,13 @@ export function PhraseTicket({
               <ViewLink small to={`/reuse/layer?of=${phrase.id}`}>
                 A layer of it
               </ViewLink>
+              <Button
+                small
+                onClick={() => openLeave({ kind: 'phrase', id: phrase.id })}
+                title="As which files, for whom (Ctrl+Shift+E)"
+              >
+                How it leaves ...
+              </Button>
               <Button
                 small
                 onClick={playInto}

@@ -1,13 +1,14 @@
 import { useNavigate } from 'react-router';
 import type { PhraseListItem } from '../../server/library/search.ts';
 import { useActions } from '../../ui/actions.ts';
-import { saveAddress } from '../../ui/save-file.ts';
 import { tellProblem } from '../api/queries.ts';
 import type { useChoosing } from '../shared/choosing.ts';
 import type { Filter } from '../shared/phrases/filter.ts';
 import { rated, useTellPhrases } from '../shared/phrases/many.ts';
 import { ratingWords } from '../shared/phrases/rating.ts';
 import { setAsideOf, setPhraseState } from '../shared/phrases/state.ts';
+import { saveLeaving } from '../shared/LeaveHandle.tsx';
+import { openLeave } from '../shared/leaving.ts';
 import { promptWithPhrase } from '../shared/prompt.ts';
 import { unpin } from '../../sound/player.ts';
 import { fetchPhrase } from '../shared/phrases/listening.ts';
@@ -154,10 +155,21 @@ export function useLibraryActions({
       ? { title: 'Bring the phrase back', keys: ['Delete'], run: bringBack, words: 'restore undelete' }
       : { title: 'Set the phrase aside', keys: ['Delete'], run: setAside, words: 'delete remove discard' },
     {
-      title: 'Export the phrase as .mid',
+      title: 'Save the phrase as .mid, as it last left',
       keys: ['Ctrl+e'],
-      run: () => selected && saveAddress(`/api/phrases/${selected.id}/file`),
-      words: 'download save file midi',
+      run: () => selected && void saveLeaving({ kind: 'phrase', id: selected.id }),
+      words: 'export download file midi drag',
+    },
+    {
+      title: 'How the phrase leaves',
+      keys: ['Ctrl+Shift+e'],
+      run: () => selected && openLeave({ kind: 'phrase', id: selected.id }),
+      words: 'export save file midi format key recipient',
+    },
+    {
+      title: 'How its sheaf leaves',
+      run: () => selected?.sheafId && openLeave({ kind: 'sheaf', id: selected.sheafId }),
+      words: 'export save files midi together',
     },
     {
       title: 'Rename or tag the phrase, or change what is known of it',

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { useNavigate } from 'react-router';
-import { exportedPhrase } from '../../core/exchange/handoff.ts';
+import { exportedPhrase } from '../../core/exchange/leaving.ts';
 import { isFitting } from '../../core/normalize/fitting.ts';
 import type { Clip } from '../../core/phrase/clip.ts';
 import { safeFileName } from '../../core/phrase/naming.ts';

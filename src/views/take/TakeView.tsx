@@ -26,6 +26,7 @@ import { useTakeDoing } from './doing/doing.ts';
 import { useSplitEditing } from '../shared/takes/editing.ts';
 import { useHabitProposal } from './worth/habit-proposal.ts';
 import { GiveDialog } from './dialogs/GiveDialog.tsx';
+import { openLeave, type Leaves } from '../shared/leaving.ts';
 import { useTakeListening } from './listening.ts';
 import { loopsBeside } from './strands/LoopMarks.tsx';
 import { LoopList } from './panel/LoopList.tsx';
@@ -159,6 +160,7 @@ function OpenTake({ row, captured }: { row: TakeWire; captured: CapturedTake }) 
     onSide: () => setSide((now) => (now === 'take' ? 'part' : 'take')),
     onChordLine: lines.focusChords,
     onExport: (what) => saveAddress(`/api/takes/${row.id}/${what}`),
+    onLeave: () => openLeave(leavesOf(row.id, selection)),
     onEdit: () => {
       setSide('take');
       setEditing(true);
@@ -197,6 +199,7 @@ function OpenTake({ row, captured }: { row: TakeWire; captured: CapturedTake }) 
         )}
         {found?.chartProblem && <ChartProblem problem={found.chartProblem} onMeant={lines.mendChart} />}
         <Strands
+          takeId={row.id}
           strands={strands}
           bars={barLines}
           endTick={endTick}
@@ -380,4 +383,13 @@ function toggle(set: (change: (now: ReadonlySet<string>) => ReadonlySet<string>)
     if (!next.delete(id)) next.add(id);
     return next;
   });
+}
+
+/** What is chosen of a take, on its way out. */
+function leavesOf(id: string, { selected, range }: ReturnType<typeof useSelection>): Leaves {
+  return {
+    ...{ kind: 'take', id },
+    ...(selected.length > 0 ? { parts: selected.map(({ part }) => part.id) } : {}),
+    ...(range ? { bars: { from: range.start, to: range.start + range.count - 1 } } : {}),
+  };
 }

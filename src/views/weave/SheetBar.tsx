@@ -14,6 +14,7 @@ export function SheetBar({
   partName,
   onAdd,
   onLeave,
+  onHowItLeaves,
   onKeepAll,
 }: {
   listening: Listening | null;
@@ -24,6 +25,8 @@ export function SheetBar({
   partName: string | undefined;
   onAdd: (role: Role) => void;
   onLeave: (how: (now: LaidSheet) => void) => void;
+  /** Opens the dialog in which that is chosen. */
+  onHowItLeaves: () => void;
   onKeepAll: (now: LaidSheet) => void;
 }) {
   return (
@@ -61,6 +64,9 @@ export function SheetBar({
         onClick={() => part !== null && onLeave((now) => saveWithout(now, part))}
       >
         Without {partName ?? 'a part'}
+      </Button>
+      <Button small onClick={onHowItLeaves} title="As which files, for whom (Ctrl+Shift+E)">
+        How it leaves ...
       </Button>
       <Button
         small

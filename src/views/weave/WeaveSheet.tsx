@@ -12,6 +12,7 @@ import {
 import { RoleMark } from '../../ui/RoleMark.tsx';
 import { Swatch } from '../../ui/Swatch.tsx';
 import type { PhraseWire } from '../api/queries.ts';
+import { LeaveHandle } from '../shared/LeaveHandle.tsx';
 import { useDropPlace } from './DragOnSheet.tsx';
 import type { Place } from './place.ts';
 
@@ -31,14 +32,27 @@ function sectionWidths(weave: Weave): Map<string, number> {
   );
 }
 
+/** The bars in which sections begin, from 1. */
+function firstBars(weave: Weave): Map<string, number> {
+  let bar = 1;
+  const firsts = new Map<string, number>();
+  for (const { id, bars, times } of weave.sections) {
+    firsts.set(id, bar);
+    bar += bars * times;
+  }
+  return firsts;
+}
+
 /** The sheet: sections across, each as wide as its bars, parts down, a ticket in each cell. */
 export function WeaveSheet({
+  weaveId,
   weave,
   phrases,
   place,
   told,
   onPlace,
 }: {
+  weaveId: string;
   weave: Weave;
   phrases: ReadonlyMap<string, PhraseWire>;
   place: Place;
@@ -47,6 +61,7 @@ export function WeaveSheet({
   onPlace: (place: Place) => void;
 }) {
   const widths = sectionWidths(weave);
+  const firsts = firstBars(weave);
   const isHere = (section: string | null, part: string | null) =>
     place.section === section && place.part === part;
   return (
@@ -58,6 +73,8 @@ export function WeaveSheet({
             {weave.sections.map((section) => (
               <SectionHead
                 key={section.id}
+                weaveId={weaveId}
+                firstBar={firsts.get(section.id)!}
                 section={section}
                 width={widths.get(section.id)!}
                 isHere={isHere(section.id, null)}
@@ -73,15 +90,20 @@ export function WeaveSheet({
                 scope="row"
                 className="sticky left-0 z-10 border-t border-thread bg-paper p-0 text-left font-normal"
               >
-                <button
-                  type="button"
-                  className={`flex h-14 w-32 items-center gap-2 px-1.5 text-left ${isHere(null, part.id) ? 'bg-select outline-2 -outline-offset-2 outline-ink' : 'hover:bg-sunk'}`}
-                  aria-pressed={isHere(null, part.id)}
-                  onClick={() => onPlace({ section: null, part: part.id })}
-                >
-                  <RoleMark role={part.role} bare />
-                  <span className="truncate">{part.name}</span>
-                </button>
+                <span className="group relative block">
+                  <button
+                    type="button"
+                    className={`flex h-14 w-32 items-center gap-2 px-1.5 text-left ${isHere(null, part.id) ? 'bg-select outline-2 -outline-offset-2 outline-ink' : 'hover:bg-sunk'}`}
+                    aria-pressed={isHere(null, part.id)}
+                    onClick={() => onPlace({ section: null, part: part.id })}
+                  >
+                    <RoleMark role={part.role} bare />
+                    <span className="truncate">{part.name}</span>
+                  </button>
+                  <span className="absolute top-1 right-0.5 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
+                    <LeaveHandle what={part.name} leaves={{ kind: 'weave', id: weaveId, parts: [part.id] }} />
+                  </span>
+                </span>
               </th>
               {weave.sections.map((section) => {
                 const cell = cellAt(weave, section.id, part.id);
@@ -109,11 +131,16 @@ export function WeaveSheet({
 }
 
 const SectionHead = memo(function SectionHead({
+  weaveId,
+  firstBar,
   section,
   width,
   isHere,
   onPlace,
 }: {
+  weaveId: string;
+  /** Where it is played first, from 1. */
+  firstBar: number;
   section: WeaveSection;
   width: number;
   isHere: boolean;
@@ -128,24 +155,32 @@ const SectionHead = memo(function SectionHead({
       className="border-l border-thread-strong p-0 align-bottom font-normal"
       style={{ minWidth: width }}
     >
-      <button
-        type="button"
-        className={`grid w-full gap-0.5 rounded-t-[3px] px-2 py-1 text-left ${face}`}
-        aria-pressed={isHere}
-        onClick={() => onPlace({ section: section.id, part: null })}
-      >
-        <span className="flex items-baseline gap-2">
-          <span className="truncate font-display text-base font-bold">{section.name}</span>
-          <span className="text-xs whitespace-nowrap text-muted">
-            {plural(section.bars, 'bar')}
-            {section.times > 1 ? ` × ${section.times}` : ''}
+      <span className="group relative block">
+        <button
+          type="button"
+          className={`grid w-full gap-0.5 rounded-t-[3px] px-2 py-1 text-left ${face}`}
+          aria-pressed={isHere}
+          onClick={() => onPlace({ section: section.id, part: null })}
+        >
+          <span className="flex items-baseline gap-2">
+            <span className="truncate font-display text-base font-bold">{section.name}</span>
+            <span className="text-xs whitespace-nowrap text-muted">
+              {plural(section.bars, 'bar')}
+              {section.times > 1 ? ` × ${section.times}` : ''}
+            </span>
           </span>
+          <span className="max-w-60 truncate text-xs text-muted" title={section.changes}>
+            {section.changes || 'their own chords'}
+          </span>
+          <Energy level={section.energy} />
+        </button>
+        <span className="absolute top-1 right-0.5 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
+          <LeaveHandle
+            what={section.name}
+            leaves={{ kind: 'weave', id: weaveId, bars: { from: firstBar, to: firstBar + section.bars - 1 } }}
+          />
         </span>
-        <span className="max-w-60 truncate text-xs text-muted" title={section.changes}>
-          {section.changes || 'their own chords'}
-        </span>
-        <Energy level={section.energy} />
-      </button>
+      </span>
     </th>
   );
 });

@@ -1,3 +1,4 @@
+import equal from 'fast-deep-equal';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { useParams } from 'react-router';
@@ -24,6 +25,7 @@ import { useHistory } from '../../ui/history.ts';
 import { Tabs } from '../../ui/Tabs.tsx';
 import { request } from '../api/client.ts';
 import { phraseQuery, queryClient, tellProblem } from '../api/queries.ts';
+import { openLeave } from '../shared/leaving.ts';
 import { useOffered } from '../shared/offered.ts';
 import { CellBox } from './boxes/CellBox.tsx';
 import { ClashList } from './boxes/ClashList.tsx';
@@ -147,6 +149,9 @@ function OpenWeave({ detail }: { detail: WeaveDetail }) {
     );
   };
   const leave = (how: (now: LaidSheet) => void) => void settled().then((now) => now && how(now));
+  // The server lays what was saved; a change that has not rested yet is waited for.
+  const howItLeaves = () =>
+    setTimeout(() => openLeave({ kind: 'weave', id }), equal(weave, history.base) ? 0 : 1200);
   const keep = () => leave((now) => void keepPlace(now, place, projectId));
   useActions('The weave', [
     { title: 'Listen, or stop', keys: [' '], run: listenOnceLaid },
@@ -179,6 +184,12 @@ function OpenWeave({ detail }: { detail: WeaveDetail }) {
       run: () => setSide(side === 'here' ? 'library' : 'here'),
     },
     { title: 'Keep the cell, part or section', keys: ['k'], run: keep },
+    {
+      title: 'How the weave leaves',
+      keys: ['Ctrl+Shift+e'],
+      run: howItLeaves,
+      words: 'export save files midi format recipient section',
+    },
     { title: 'Files of the parts, in a ZIP', keys: ['Ctrl+s'], run: () => leave(savePartFiles) },
   ]);
   return (
@@ -194,6 +205,7 @@ function OpenWeave({ detail }: { detail: WeaveDetail }) {
           <p className="text-muted">No parts yet: add one, or put phrases of the library into a section.</p>
         )}
         <WeaveSheet
+          weaveId={id}
           weave={weave}
           phrases={phrases}
           place={place}
@@ -212,6 +224,7 @@ function OpenWeave({ detail }: { detail: WeaveDetail }) {
             setPlace({ section: weave.sections[0]?.id ?? null, part: made.id });
           }}
           onLeave={leave}
+          onHowItLeaves={howItLeaves}
           onKeepAll={(now) => void keepPlace(now, { section: null, part: null }, projectId)}
         />
       </div>

@@ -1,10 +1,10 @@
 import { useQueries, useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import type { Purpose } from '../../core/music/form.ts';
-import { chordsPlayedOver, inKeptKey } from '../../core/reuse/child.ts';
 import type { Role } from '../../core/split/roles.ts';
 import type { WovenPhrase } from '../../core/weave/cell.ts';
 import type { WeavePhrase } from '../../core/weave/proposals.ts';
+import { wovenOf } from '../../core/weave/woven.ts';
 import type { Weave } from '../../core/weave/weave.ts';
 import type { PhraseListItem } from '../../server/library/search.ts';
 import { request } from '../api/client.ts';
@@ -13,20 +13,11 @@ import { useLaidSheet, type LaidSheet } from './laid.ts';
 
 const known = new WeakMap<PhraseWire, WovenPhrase>();
 
-/**
- * A phrase with the chords it was played over, both in the key it is kept in. The same one for the same phrase: what it became in
- * cells is kept by it.
- */
-function wovenOf(phrase: PhraseWire): WovenPhrase {
-  const there = known.get(phrase);
-  if (there) return there;
-  const made = {
-    clip: phrase.clip,
-    from: inKeptKey(chordsPlayedOver(phrase), phrase.takeKey, phrase.clip),
-    isAside: phrase.state === 'discarded',
-  };
-  known.set(phrase, made);
-  return made;
+/** As a weave takes it, the same one for the same phrase: what it became in cells is kept by it. */
+function wovenOnce(phrase: PhraseWire): WovenPhrase {
+  const woven = known.get(phrase) ?? wovenOf(phrase);
+  known.set(phrase, woven);
+  return woven;
 }
 
 /** The phrases a weave has, as they come in; and the weave as it sounds, or why it cannot be laid. */
@@ -44,7 +35,10 @@ export function useLaid(weave: Weave): {
   const names = there.map(({ id, updatedAt, state }) => `${id} ${String(updatedAt)} ${state}`).join();
   // eslint-disable-next-line react-hooks/exhaustive-deps -- phrases are told by their ids and versions
   const phrases = useMemo(() => new Map(there.map((phrase) => [phrase.id, phrase])), [names]);
-  const woven = useMemo(() => new Map([...phrases].map(([id, phrase]) => [id, wovenOf(phrase)])), [phrases]);
+  const woven = useMemo(
+    () => new Map([...phrases].map(([id, phrase]) => [id, wovenOnce(phrase)])),
+    [phrases],
+  );
   const isLoading = found.some(({ isPending }) => isPending);
   const { number: sheet, ...result } = useLaidSheet(weave, isLoading ? null : woven);
   return { phrases, isLoading, sheet, ...result };

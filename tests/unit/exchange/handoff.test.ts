@@ -5,6 +5,7 @@ import { parseMidi } from 'midi-file';
 import { findStreams } from '../../../src/core/capture/streams.ts';
 import { readTakes } from '../../../src/core/capture/take.ts';
 import type { HandOff, PhraseOut } from '../../../src/core/exchange/handoff.ts';
+import { OUT } from '../../../src/core/exchange/out-options.ts';
 import { packHandOff } from '../../../src/core/exchange/pack.ts';
 import { noteAt } from '../../../src/core/midi/notes.ts';
 import { parseKey } from '../../../src/core/music/key.ts';
@@ -19,6 +20,7 @@ function phrase(name: string, role: Role, sheaf: string | null, pitch: number, b
   const drums = role === 'drums';
   return {
     id: name,
+    isKept: true,
     name,
     bars: 2,
     tags: ['river'],
@@ -60,7 +62,7 @@ const handOff: HandOff = {
   title: 'For the percussionist',
   pattern: '{number}_{name}',
   madeAt: '2026-11-25T10:00:00Z',
-  ...{ layout: 'flat', plain: false },
+  ...{ layout: 'flat', out: OUT, card: null },
   phrases: [
     phrase('Low walk', 'bass', 's1', 40),
     phrase('Kit', 'drums', 's1', 36),

@@ -1,6 +1,8 @@
 import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import fc from 'fast-check';
+import { KITS_OUT, OUT } from '../../../src/core/exchange/out-options.ts';
+import { KEY_CHOICES } from '../../../src/core/reuse/in-project.ts';
 import { changesOf, rebased, type BasketEdit } from '../../../src/views/basket/edit.ts';
 
 const anyEdit: fc.Arbitrary<BasketEdit> = fc.record(
@@ -9,11 +11,13 @@ const anyEdit: fc.Arbitrary<BasketEdit> = fc.record(
     name: fc.constantFrom('Ferry', 'Goose'),
     pattern: fc.constantFrom('{name}', '{number} {name}'),
     projectId: fc.constantFrom(null, 'p'),
-    leaves: fc.constantFrom('captured' as const, 'kept' as const, 'project' as const),
-    fitted: fc.boolean(),
+    recipientId: fc.constantFrom(null, 'r'),
+    out: fc
+      .record({ key: fc.constantFrom(...KEY_CHOICES), kit: fc.constantFrom(...KITS_OUT) })
+      .map((some) => ({ ...OUT, ...some })),
     layout: fc.constantFrom('folders' as const, 'flat' as const),
-    plain: fc.boolean(),
     previews: fc.boolean(),
+    mirror: fc.constantFrom(null, 'ferry'),
   },
   { noNullPrototype: true },
 );
@@ -24,11 +28,11 @@ test('a basket opened before its phrases had come keeps them when only the patte
     name: 'Five',
     pattern: '{name}',
     projectId: null,
-    leaves: 'captured' as const,
-    fitted: true,
+    recipientId: null,
+    out: OUT,
     layout: 'folders' as const,
-    plain: false,
     previews: false,
+    mirror: null,
   };
   const ours = { ...empty, pattern: '{number} {name}' };
   assert.deepEqual(changesOf(empty, ours), { pattern: '{number} {name}' });

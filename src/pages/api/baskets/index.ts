@@ -5,6 +5,7 @@ import { newBasketSchema } from '../_schemas.ts';
 export const GET = endpoint(async ({ db }) => ({ baskets: await listBaskets(db) }));
 
 export const POST = endpoint(async ({ db }, context) => {
-  const { name, projectId } = await readBody(context, newBasketSchema);
-  return Response.json(await createBasket(db, name, projectId ?? null), { status: 201 });
+  const { name, projectId, recipientId } = await readBody(context, newBasketSchema);
+  const made = await createBasket(db, name, projectId ?? null, recipientId ?? null);
+  return Response.json(made, { status: 201 });
 });

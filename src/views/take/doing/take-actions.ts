@@ -31,6 +31,8 @@ interface TakeKeys {
   onChordLine: () => void;
   /** Downloads what is at an address under the take's. */
   onExport: (what: string) => void;
+  /** Opens how the chosen bars of the chosen parts leave; all of it where nothing is chosen. */
+  onLeave: () => void;
   /** Opens what is known of the take. */
   onEdit: () => void;
 }
@@ -54,6 +56,7 @@ export function useTakeActions(keys: TakeKeys): void {
     onSide,
     onChordLine,
     onExport,
+    onLeave,
     onEdit,
   } = keys;
   const { selected, range, notes } = selection;
@@ -163,6 +166,12 @@ export function useTakeActions(keys: TakeKeys): void {
       run: () => range && music.keep(selection.partIds, range),
     },
     { title: 'Go to the chord line', keys: ['h'], run: onChordLine },
+    {
+      title: 'How the take leaves, or what is chosen of it',
+      keys: ['Ctrl+Shift+e'],
+      run: onLeave,
+      words: 'export save file midi format key kit controllers count-in recipient pack',
+    },
     {
       title: 'Export the part as .mid',
       run: () => selected[0] && onExport(`parts/${selected[0].part.id}`),

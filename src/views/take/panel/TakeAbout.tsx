@@ -3,6 +3,7 @@ import { guessWords } from '../../../core/capture/name-guess.ts';
 import { keyName } from '../../../core/music/key.ts';
 import { plural } from '../../../core/words.ts';
 import { Button } from '../../../ui/Button.tsx';
+import { openLeave } from '../../shared/leaving.ts';
 import { FileLink } from '../../../ui/ButtonLink.tsx';
 import { Facts } from '../../../ui/Ticket.tsx';
 import type { TakeWire } from '../../api/queries.ts';
@@ -135,15 +136,15 @@ export function TakeAbout({
           <FileLink small href={`/api/takes/${row.id}/file`}>
             The original
           </FileLink>
-          <FileLink small href={`/api/takes/${row.id}/parts?as=file`} title="All parts as they sound now">
-            All parts, one file
-          </FileLink>
+          <Button small onClick={() => openLeave({ kind: 'take', id: row.id })} title="Ctrl+Shift+E">
+            How it leaves ...
+          </Button>
           <FileLink
             small
             href={`/api/takes/${row.id}/parts?as=zip`}
-            title="What is set aside lies beside them"
+            title="Every note of it, what is set aside beside them"
           >
-            A file a part (.zip)
+            All of it, a file a part
           </FileLink>
           {capture?.input && (
             <FileLink small href={`/api/takes/${row.id}/input`}>

@@ -18,6 +18,7 @@ import { wheeled, type BarLine, type TimeWindow } from '../../../ui/strand.ts';
 import { Playhead } from '../../shared/Playhead.tsx';
 import { BarRuler } from './BarRuler.tsx';
 import { LoopMarks } from './LoopMarks.tsx';
+import { LeaveHandle } from '../../shared/LeaveHandle.tsx';
 import { PartMenu, type PartDoing } from './PartMenu.tsx';
 import type { Selection } from '../selection.ts';
 import { STRAND_HEIGHT, StrandCanvas } from './StrandCanvas.tsx';
@@ -25,6 +26,7 @@ import type { Strand } from '../../shared/takes/strand-columns.ts';
 import { useStrandDrag, type StrandDrag } from './strand-drag.ts';
 
 export interface StrandsProps {
+  takeId: string;
   strands: readonly Strand[];
   bars: readonly BarLine[];
   endTick: number;
@@ -155,6 +157,7 @@ function announcementsFor(strands: readonly Strand[]): Announcements {
 }
 
 function StrandRow({
+  takeId,
   strand,
   bars,
   window,
@@ -213,6 +216,7 @@ function StrandRow({
           >
             {part.name}
           </button>
+          <LeaveHandle what={part.name} leaves={{ kind: 'take', id: takeId, parts: [part.id] }} />
           <PartMenu part={part} onDo={(doing) => onDo(doing, part.id)} />
         </div>
         <div className="flex items-center gap-1.5 text-sm">

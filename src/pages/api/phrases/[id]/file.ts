@@ -1,4 +1,4 @@
-import { exportedPhrase } from '../../../../core/exchange/handoff.ts';
+import { exportedPhrase } from '../../../../core/exchange/leaving.ts';
 import { safeFileName } from '../../../../core/phrase/naming.ts';
 import { getPhrase } from '../../../../server/library/phrases.ts';
 import { download, endpoint, pathId } from '../../_answer.ts';

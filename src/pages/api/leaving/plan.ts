@@ -1,0 +1,8 @@
+import { planLeaving } from '../../../server/library/leaving.ts';
+import { endpoint, readBody } from '../_answer.ts';
+import { leavingSchema } from '../_schemas.ts';
+
+/** What would be written, before anything is. */
+export const POST = endpoint(async ({ db }, context) =>
+  planLeaving(db, await readBody(context, leavingSchema)),
+);

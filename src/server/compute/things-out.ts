@@ -1,0 +1,113 @@
+import type { PhraseOut } from '../../core/exchange/handoff.ts';
+import { keysOfWeave, marksOfWeave } from '../../core/exchange/weave-files.ts';
+import { changesIn } from '../../core/analyze/changes.ts';
+import type { Key } from '../../core/music/key.ts';
+import { barStart, barsUntil } from '../../core/music/timeline.ts';
+import { clipFromPart, isPitched, type Clip } from '../../core/phrase/clip.ts';
+import { asChosen, type KeyChoice, type ProjectSetting } from '../../core/reuse/in-project.ts';
+import { playingParts } from '../../core/split/split.ts';
+import { tallyOf } from '../../core/split/tally.ts';
+import { harmonyIn } from '../../core/take/opened.ts';
+import type { WovenPhrase } from '../../core/weave/cell.ts';
+import { layWeave } from '../../core/weave/lay.ts';
+import type { Weave } from '../../core/weave/weave.ts';
+import { takeForm } from './form-of-take.ts';
+import { openStored, type StoredTake } from './stored-take.ts';
+
+/** What a take or a weave is as phrases that leave together; bars from 1. */
+export interface ThingOut {
+  phrases: PhraseOut[];
+  bars: number;
+  sections: { name: string; from: number; to: number }[];
+  /** Notes that stay: set aside, by reason. */
+  aside: { reason: string; notes: number }[];
+}
+
+/** What a part of something has that no phrase of the library is. */
+const NOT_KEPT = {
+  ...{ isKept: false, fitting: {}, recipe: { version: 1 as const, steps: [] } },
+  ...{ tags: [], parents: [], purpose: null, project: '' },
+};
+
+/** A take as it stands: each part that plays, as it sounds. */
+export function takeOut(
+  stored: StoredTake,
+  told: { name: string; rights: string; contributor: string; key: Key | null; chart: string },
+  choice: KeyChoice,
+  project: ProjectSetting | null,
+): ThingOut {
+  const opened = openStored(stored);
+  const { take, split } = opened;
+  const { timeline, ticks } = take.timing;
+  const { key, name } = told;
+  const bars = Math.max(1, barsUntil(timeline, ticks));
+  const form = takeForm(stored, told.chart);
+  const changes = key ? changesIn(take, harmonyIn(opened).chords, key, { startBar: 1, bars }) : null;
+  const marks = form.sections.map(({ section, startBar }) => ({
+    tick: Math.round(barStart(timeline, startBar)),
+    text: section.name,
+  }));
+  const phrases = playingParts(split).map(({ part, index }): PhraseOut => {
+    const clip = {
+      ...clipFromPart(take, split, index, key),
+      length: Math.round(barStart(timeline, bars + 1)),
+    };
+    return {
+      ...NOT_KEPT,
+      ...{ id: part.id, name: part.name, clip: asChosen(clip, clip.key, choice, project), bars },
+      ...{ rights: told.rights, contributor: told.contributor, marks },
+      sheaf: { id: stored.takeId, name },
+      source: { take: name, sha256: stored.sha256, part: part.name, startBar: 1 },
+      changes,
+      capturedKey: key,
+      keptKey: isPitched(clip) ? key : null,
+    };
+  });
+  const tally = tallyOf(split);
+  return {
+    phrases,
+    bars,
+    sections: form.sections.map(({ section, startBar }) => ({
+      name: section.name,
+      from: startBar,
+      to: startBar + section.bars - 1,
+    })),
+    aside: split.setAside.flatMap(({ reason }, i) =>
+      tally.setAside[i]! > 0 ? [{ reason, notes: tally.setAside[i]! }] : [],
+    ),
+  };
+}
+
+/** A weave as it sounds, part by part. */
+export function weaveOut(
+  weave: Weave,
+  woven: readonly (readonly [id: string, phrase: WovenPhrase])[],
+  told: { id: string; rights: string; contributor: string },
+): ThingOut {
+  const laid = layWeave(weave, new Map(woven));
+  const lead = laid.pickup > 0 ? 1 : 0;
+  const [marks, keys] = [marksOfWeave(laid), keysOfWeave(weave, laid)];
+  const bars = laid.bars - lead;
+  const phrases = laid.parts
+    .filter(({ clip }) => clip.notes.length > 0)
+    .map(({ part, clip }): PhraseOut => {
+      const key = clip.key ?? keys[0] ?? null;
+      const inKey: Clip =
+        isPitched(clip) && key ? { ...clip, key: { tonic: key.tonic, mode: key.mode } } : clip;
+      return {
+        ...NOT_KEPT,
+        ...{ id: part.id, name: part.name, clip: inKey, bars, marks, keys },
+        ...{ rights: told.rights, contributor: told.contributor, changes: null },
+        sheaf: { id: told.id, name: weave.title },
+        source: { take: weave.title, sha256: '', part: part.name, startBar: 1 },
+        capturedKey: inKey.key,
+        keptKey: inKey.key,
+      };
+    });
+  const sections = laid.sections.map(({ name, time, bar, bars: own }) => ({
+    name: time > 1 ? `${name} ${time}` : name,
+    from: bar,
+    to: bar + own - 1,
+  }));
+  return { phrases, bars, sections, aside: [] };
+}

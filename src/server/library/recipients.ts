@@ -1,0 +1,75 @@
+import { randomUUID } from 'node:crypto';
+import { asc, eq } from 'drizzle-orm';
+import type { Card } from '../../core/exchange/card.ts';
+import type { OutOptions } from '../../core/exchange/out-options.ts';
+import type { Db } from '../db/client.ts';
+import { recipients } from '../db/schema.ts';
+import { LibraryError, notFound } from './errors.ts';
+import { lastWayOut, setLastWayOut } from './house.ts';
+
+export type Recipient = typeof recipients.$inferSelect;
+
+/** People who get our music, by name. */
+export function listRecipients(db: Db): Promise<Recipient[]> {
+  return db.select().from(recipients).orderBy(asc(recipients.name));
+}
+
+/** @throws LibraryError 404 */
+export async function getRecipient(db: Db, id: string): Promise<Recipient> {
+  const [row] = await db.select().from(recipients).where(eq(recipients.id, id));
+  if (!row) throw notFound('recipient');
+  return row;
+}
+
+/** @throws LibraryError 409 where somebody is called so already */
+export async function createRecipient(db: Db, name: string, card: Card): Promise<Recipient> {
+  const [row] = await db
+    .insert(recipients)
+    .values({ id: randomUUID(), name, card })
+    .onConflictDoNothing()
+    .returning();
+  if (!row) throw nameTaken(name);
+  return row;
+}
+
+/** @throws LibraryError 404, or 409 where somebody else is called so */
+export async function updateRecipient(
+  db: Db,
+  id: string,
+  change: { name?: string; card?: Card },
+): Promise<Recipient> {
+  if (change.name !== undefined) {
+    const [other] = await db.select().from(recipients).where(eq(recipients.name, change.name));
+    if (other && other.id !== id) throw nameTaken(change.name);
+  }
+  await db.update(recipients).set(change).where(eq(recipients.id, id));
+  return getRecipient(db, id);
+}
+
+/** Removes a recipient. What left for them stays known; their baskets stay, for nobody in particular. */
+export async function removeRecipient(db: Db, id: string): Promise<void> {
+  await db.delete(recipients).where(eq(recipients.id, id));
+}
+
+/** How things last left for somebody, or for nobody in particular; null where nothing has yet. */
+export async function wayOutFor(db: Db, recipientId: string | null): Promise<OutOptions | null> {
+  return recipientId ? (await getRecipient(db, recipientId)).out : lastWayOut(db);
+}
+
+/** Keeps in mind how something left, and on which sounds, by the names of parts. */
+export async function keepWayOut(
+  db: Db,
+  recipientId: string | null,
+  out: OutOptions,
+  sounds: { projectId: string | null; programs: Readonly<Record<string, number>> },
+): Promise<void> {
+  if (!recipientId) return setLastWayOut(db, out);
+  const { sounds: known } = await getRecipient(db, recipientId);
+  const place = sounds.projectId ?? '';
+  const now = { ...known, [place]: { ...known[place], ...sounds.programs } };
+  await db.update(recipients).set({ out, sounds: now }).where(eq(recipients.id, recipientId));
+}
+
+function nameTaken(name: string): LibraryError {
+  return new LibraryError(409, `There is already somebody called "${name}".`);
+}

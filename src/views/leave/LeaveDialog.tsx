@@ -1,0 +1,165 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { OutOptions } from '../../core/exchange/out-options.ts';
+import type { LeavingPlan } from '../../server/library/leaving.ts';
+import { toggleListening, usePlayer } from '../../sound/player.ts';
+import { plural } from '../../core/words.ts';
+import { Button } from '../../ui/Button.tsx';
+import { Dialog } from '../../ui/Dialog.tsx';
+import { Busy } from '../../ui/EmptyState.tsx';
+import { saveFile } from '../../ui/save-file.ts';
+import { request, requestFile } from '../api/client.ts';
+import { renew, tellProblem, type Wire } from '../api/queries.ts';
+import { CheckList } from '../shared/CheckList.tsx';
+import { chooseRecipient, closeLeave, useLeaving, useRecipientId, type Leaves } from '../shared/leaving.ts';
+import { RecipientField } from '../shared/RecipientField.tsx';
+import { fileListening } from './hear.ts';
+import { OutFields } from './OutFields.tsx';
+import { OutTable } from './OutTable.tsx';
+import { ScopeFields } from './ScopeFields.tsx';
+
+/** What is asked of the server: all that decides what will be written. */
+export interface Asked {
+  kind: Leaves['kind'];
+  id: string;
+  scope: { bars: { from: number; to: number } | null; parts: string[] | null };
+  recipientId?: string | null;
+  out?: OutOptions;
+  programs?: Record<string, number>;
+}
+
+/** The one dialog in which something leaves: a take, a phrase, a sheaf, a basket, a weave. */
+export function LeaveDialog() {
+  const open = useLeaving((state) => state.open);
+  if (!open) return null;
+  const key = `${open.kind} ${open.id} ${open.parts?.join() ?? ''} ${open.bars?.from ?? ''}`;
+  return (
+    <Dialog
+      open
+      isWide
+      onOpenChange={(isOpen) => !isOpen && closeLeave()}
+      title="How it leaves"
+      description="For whom, what of it, and as which files. It is kept in mind for the next time."
+    >
+      <Leave key={key} leaves={open} onOut={open.onOut} />
+    </Dialog>
+  );
+}
+
+const send = (asked: object): RequestInit => ({
+  method: 'POST',
+  headers: { 'content-type': 'application/json' },
+  body: JSON.stringify(asked),
+});
+
+function Leave({ leaves, onOut }: { leaves: Leaves; onOut?: ((out: OutOptions) => void) | undefined }) {
+  const isBasket = leaves.kind === 'basket';
+  const forWhom = useRecipientId((state) => state.id);
+  const [asked, setAsked] = useState<Asked>({
+    kind: leaves.kind,
+    id: leaves.id,
+    scope: { bars: leaves.bars ?? null, parts: leaves.parts ? [...leaves.parts] : null },
+    ...(isBasket ? {} : { recipientId: forWhom }),
+  });
+  const { data, error, isFetching } = useQuery({
+    queryKey: ['leaving', asked],
+    queryFn: ({ signal }) => request<Wire<LeavingPlan>>('/api/leaving/plan', { ...send(asked), signal }),
+    placeholderData: keepPreviousData,
+  });
+  if (!data) return error ? <p className="text-madder">{error.message}</p> : <Busy what="Looking at it" />;
+  const change = (next: Partial<Asked>) => setAsked({ ...asked, ...next });
+  const chooseOut = (out: OutOptions) => {
+    change({ out });
+    onOut?.(out);
+  };
+  return (
+    <div className="grid grid-cols-[minmax(300px,340px)_minmax(0,1fr)] gap-6">
+      <div className="grid content-start gap-4">
+        <RecipientField
+          value={data.recipientId}
+          onChange={(recipientId) => {
+            chooseRecipient(recipientId);
+            // How it last left for them comes with them.
+            setAsked({ kind: asked.kind, id: asked.id, scope: asked.scope, recipientId });
+          }}
+        />
+        <ScopeFields plan={data} scope={asked.scope} onChange={(scope) => change({ scope })} />
+        <OutFields
+          out={data.out}
+          hasProject={data.projectId !== null}
+          hasOwnKey={leaves.kind === 'weave'}
+          hasRecipient={data.recipientId !== null}
+          onChange={chooseOut}
+        />
+      </div>
+      <div className="grid min-w-0 content-start gap-3">
+        <OutTable
+          plan={data}
+          onProgram={(part, program) =>
+            change({ programs: { ...data.programs, ...asked.programs, [part]: program } })
+          }
+        />
+        {error && <p className="text-sm text-madder">{error.message}</p>}
+        {data.stays.length > 0 && (
+          <details className="text-sm">
+            <summary className="min-h-6 cursor-pointer text-muted">
+              {plural(data.stays.length, 'thing')} {data.stays.length === 1 ? 'stays' : 'stay'} here
+            </summary>
+            <ul className="pl-4 text-muted">
+              {data.stays.map((text) => (
+                <li key={text}>{text}</li>
+              ))}
+            </ul>
+          </details>
+        )}
+        <CheckList checks={data.checks} />
+        <Ways asked={asked} plan={data} isBusy={isFetching} />
+      </div>
+    </div>
+  );
+}
+
+/** What can be done with it: hear it, save it. */
+function Ways({ asked, plan, isBusy }: { asked: Asked; plan: Wire<LeavingPlan>; isBusy: boolean }) {
+  const [isSaving, setIsSaving] = useState(false);
+  const id = `leaving ${asked.id}`;
+  const isPlaying = usePlayer((player) => player.state === 'playing' && player.listening?.id === id);
+  const whole = { ...asked, out: plan.out, recipientId: plan.recipientId, programs: plan.programs };
+  const stops = plan.checks.some(({ state }) => state === 'stop');
+  const hear = async () => {
+    const out = { ...plan.out, as: 'one', format: 1, countIn: 0, markers: false };
+    const { bytes } = await requestFile('/api/leaving/heard', send({ ...whole, ...asked, out }));
+    await toggleListening(fileListening(bytes, id, plan.title));
+  };
+  const save = async () => {
+    setIsSaving(true);
+    try {
+      const { bytes, name, type } = await requestFile(
+        '/api/leaving/file',
+        send({ ...whole, ...asked, out: plan.out }),
+      );
+      saveFile(bytes, name, type);
+      void renew('recipients');
+    } catch (error) {
+      tellProblem(error);
+    } finally {
+      setIsSaving(false);
+    }
+  };
+  const count = plan.files.length;
+  return (
+    <div className="mt-1 flex items-center gap-2 border-t border-rule pt-3">
+      <Button
+        kind="primary"
+        disabled={count === 0 || stops || isSaving || isBusy}
+        onClick={() => void save()}
+      >
+        {count === 1 ? 'Save the file' : `Save ${plural(count, 'file')} as a ZIP`}
+      </Button>
+      <Button disabled={count === 0} onClick={() => void hear().catch(tellProblem)}>
+        {isPlaying ? 'Stop' : plan.recipientId ? 'Hear it as they have it' : 'Hear it as it leaves'}
+      </Button>
+      {isBusy && <span className="text-sm text-muted">Looking at it</span>}
+    </div>
+  );
+}

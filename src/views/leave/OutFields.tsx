@@ -1,0 +1,155 @@
+import {
+  PPQS_OUT,
+  type ControllersOut,
+  type FittingOut,
+  type KitOut,
+  type OutAs,
+  type OutOptions,
+} from '../../core/exchange/out-options.ts';
+import type { KeyChoice } from '../../core/reuse/in-project.ts';
+import { Checkbox } from '../../ui/Checkbox.tsx';
+import { SelectField } from '../../ui/SelectField.tsx';
+
+const AS: Readonly<Record<OutAs, string>> = {
+  one: 'one file of all',
+  each: 'a file a part',
+  both: 'both',
+};
+
+const KIT: Readonly<Record<KitOut, string>> = {
+  whole: 'whole',
+  tracks: 'a track a piece',
+  files: 'a file a piece',
+};
+
+const KEY: Readonly<Record<KeyChoice, string>> = {
+  captured: 'as captured',
+  project: 'in the project',
+  kept: 'as kept in the library',
+};
+
+const CONTROLLERS: Readonly<Record<ControllersOut, string>> = {
+  all: 'all of them',
+  'pedal and bend': 'pedal and bend',
+  none: 'none',
+};
+
+const FITTING: Readonly<Record<FittingOut, string>> = {
+  plain: 'to nothing: as played',
+  own: 'to its own sound',
+  card: 'to what they have',
+};
+
+/** How something leaves. What cannot be chosen for it says so by being shut. */
+export function OutFields({
+  out,
+  hasProject,
+  hasOwnKey,
+  hasRecipient,
+  onChange,
+}: {
+  out: OutOptions;
+  hasProject: boolean;
+  /** It stands in a key of its own, and leaves in it: a weave does. */
+  hasOwnKey: boolean;
+  hasRecipient: boolean;
+  onChange: (out: OutOptions) => void;
+}) {
+  const set = (change: Partial<OutOptions>) => onChange({ ...out, ...change });
+  return (
+    <div className="grid grid-cols-2 gap-x-3 gap-y-1.5">
+      <Choice label="As" words={AS} value={out.as} onChange={(as) => set({ as })} />
+      <Choice label="A kit" words={KIT} value={out.kit} onChange={(kit) => set({ kit })} />
+      <Choice
+        label="Key"
+        words={KEY}
+        value={hasOwnKey ? 'captured' : out.key}
+        shut={hasOwnKey ? ['project', 'kept'] : hasProject ? [] : ['project']}
+        onChange={(key) => set({ key })}
+      />
+      <Choice
+        label="Tempo"
+        words={{ curve: 'its curve', one: 'one, that of bar one' }}
+        value={out.tempo}
+        onChange={(tempo) => set({ tempo })}
+      />
+      <Choice
+        label="Fitted"
+        words={FITTING}
+        value={out.fitting === 'card' && !hasRecipient ? 'own' : out.fitting}
+        shut={hasRecipient ? [] : ['card']}
+        onChange={(fitting) => set({ fitting })}
+      />
+      <Choice
+        label="Sounds"
+        words={{ suggested: 'suggested', plain: 'plain: none chosen' }}
+        value={out.sounds}
+        onChange={(sounds) => set({ sounds })}
+      />
+      <Choice
+        label="Controllers"
+        words={CONTROLLERS}
+        value={out.controllers}
+        onChange={(controllers) => set({ controllers })}
+      />
+      <SelectField label="Count-in" value={out.countIn} onChange={(bars) => set({ countIn: Number(bars) })}>
+        <option value={0}>none</option>
+        <option value={1}>one empty bar</option>
+        <option value={2}>two empty bars</option>
+      </SelectField>
+      <SelectField
+        label="Ticks a quarter note"
+        value={out.ppq ?? ''}
+        onChange={(ppq) => set({ ppq: ppq ? Number(ppq) : null })}
+      >
+        <option value="">480, or its recipe's</option>
+        {PPQS_OUT.map((ppq) => (
+          <option key={ppq} value={ppq}>
+            {ppq}
+          </option>
+        ))}
+      </SelectField>
+      <SelectField
+        label="MIDI format"
+        value={out.format}
+        onChange={(format) => set({ format: format === '0' ? 0 : 1 })}
+      >
+        <option value={1}>1, a track each</option>
+        <option value={0}>0, all on one track</option>
+      </SelectField>
+      <div className="col-span-2">
+        <Checkbox
+          label="sections and chords as texts"
+          title="Markers, which most programs show above the bars"
+          on={out.markers}
+          onChange={(markers) => set({ markers })}
+        />
+      </div>
+    </div>
+  );
+}
+
+function Choice<Value extends string>({
+  label,
+  words,
+  value,
+  shut = [],
+  onChange,
+}: {
+  label: string;
+  words: Readonly<Record<Value, string>>;
+  value: Value;
+  /** Those that cannot be chosen now. */
+  shut?: readonly Value[];
+  onChange: (value: Value) => void;
+}) {
+  return (
+    <SelectField label={label} value={value} onChange={(chosen) => onChange(chosen as Value)}>
+      {(Object.entries(words) as [Value, string][]).map(([one, text]) => (
+        <option key={one} value={one} disabled={shut.includes(one)}>
+          {text}
+        </option>
+      ))}
+    </SelectField>
+  );
+}
