@@ -6,6 +6,7 @@ import { endBatches, resumeBatches } from './jobs/batch.ts';
 import { endReaders, resumeIntakes } from './jobs/intake.ts';
 import { watchInbox } from './jobs/inbox.ts';
 import { endMarks, watchMarks } from './jobs/marks.ts';
+import { watchMirrors } from './jobs/mirror.ts';
 import { seedDemo } from './demo/seed.ts';
 import { storageProblem } from './library/errors.ts';
 import { sweep } from './library/sweep.ts';
@@ -49,9 +50,10 @@ async function open(): Promise<Library> {
   await resumeBatches(library);
   watchMarks(library);
   const inbox = await watchInbox(library);
+  const mirrors = await watchMirrors(library);
   for (const signal of ['SIGINT', 'SIGTERM'] as const) {
     process.once(signal, () => {
-      void Promise.all([inbox.close(), endReaders(), endBatches(), endMarks()])
+      void Promise.all([inbox.close(), mirrors.close(), endReaders(), endBatches(), endMarks()])
         .then(endThreads)
         .then(endCatalog)
         .then(() => library.close())

@@ -10,6 +10,7 @@ import { fitted, type Fitting } from '../normalize/fitting.ts';
 import { activeStep, type Recipe } from '../normalize/recipe.ts';
 import { LEAVING_PPQ, setResolution } from '../normalize/resolution.ts';
 import { isPitched, type Clip, type Control } from '../phrase/clip.ts';
+import { safeFileName } from '../phrase/naming.ts';
 import { asCaptured } from '../reuse/in-project.ts';
 import { onCard, type CardChange } from './card.ts';
 import { fileNamesFrom, nameFacts, type HandOff, type KeyChange, type PhraseOut } from './handoff.ts';
@@ -35,21 +36,46 @@ type How = Pick<HandOff, 'out' | 'card'>;
 
 /** The files of the phrases, in order. The same hand-off gives the same bytes. */
 export function leavingPhrases(handOff: HandOff): LeavingPhrase[] {
-  const { out, layout } = handOff;
-  const files = handOff.phrases.flatMap((phrase): Omit<LeavingPhrase, 'path' | 'bytes'>[] => {
-    const { clip, changes } = leavingClip(phrase, handOff, leavingPpq(phrase.recipe, out));
-    if (out.kit !== 'files' || isPitched(clip)) return [{ phrase, piece: null, clip, changes }];
-    return piecesOf(phrase.clip, clip).map(([piece, one]) => ({ phrase, piece, clip: one, changes }));
-  });
+  const files = leavingParts(handOff);
   const names = fileNamesFrom(
     handOff.pattern,
     files.map(({ phrase, piece }) => nameFacts({ ...phrase, name: nameOf(phrase.name, piece) })),
   );
   return files.map((file, i) => ({
     ...file,
-    path: `${layout === 'folders' ? folderOf(file.clip) : ''}${names[i]}.mid`,
-    bytes: fileOf(file, out),
+    path: `${file.folder}${names[i]}.mid`,
+    bytes: fileOf(file, handOff.out),
   }));
+}
+
+/** The files of some phrases, each under the name that is given for its phrase. */
+export function namedFiles(
+  handOff: HandOff,
+  names: readonly string[],
+): { phraseId: string; piece: string; path: string; bytes: Uint8Array }[] {
+  const nameById = new Map(handOff.phrases.map(({ id }, i) => [id, names[i]!]));
+  return leavingParts(handOff).map((file) => {
+    const { phrase, piece, folder } = file;
+    const name = nameById.get(phrase.id)! + (piece ? `-${safeFileName(piece)}` : '');
+    return {
+      ...{ phraseId: phrase.id, piece: piece ?? '', path: `${folder}${name}.mid` },
+      bytes: fileOf(file, handOff.out),
+    };
+  });
+}
+
+type LeavingPart = Omit<LeavingPhrase, 'path' | 'bytes'> & { folder: string };
+
+/** Each phrase as it leaves, a kit in its pieces where it leaves so; and the folder that it lies in. */
+function leavingParts(handOff: HandOff): LeavingPart[] {
+  const { out, layout } = handOff;
+  const folder = (clip: Clip) => (layout === 'folders' ? folderOf(clip) : '');
+  return handOff.phrases.flatMap((phrase): LeavingPart[] => {
+    const { clip, changes } = leavingClip(phrase, handOff, leavingPpq(phrase.recipe, out));
+    const whole = { phrase, piece: null, clip, changes, folder: folder(clip) };
+    if (out.kit !== 'files' || isPitched(clip)) return [whole];
+    return piecesOf(phrase.clip, clip).map(([piece, one]) => ({ ...whole, piece, clip: one }));
+  });
 }
 
 /** What a preview plays: the file of a phrase with its suggested sound, a plain one's too. */

@@ -1,7 +1,7 @@
 import { zipSync, type Zippable } from 'fflate';
 import { checksOf, type Check } from '../../core/exchange/checks.ts';
 import type { HandOff, Preview } from '../../core/exchange/handoff.ts';
-import { leavingPhrases, soundingFile, type LeavingPhrase } from '../../core/exchange/leaving.ts';
+import { leavingPhrases, namedFiles, soundingFile, type LeavingPhrase } from '../../core/exchange/leaving.ts';
 import { outFiles, type OutFileTold } from '../../core/exchange/out-files.ts';
 import { packHandOff } from '../../core/exchange/pack.ts';
 import { safeFileName } from '../../core/phrase/naming.ts';
@@ -72,4 +72,9 @@ export function filesOut(handOff: HandOff): { file: string; bytes: Uint8Array } 
     file: `${safeFileName(handOff.title)}.zip`,
     bytes: zipSync(zipped, { mtime: new Date(handOff.madeAt) }),
   };
+}
+
+/** Files of phrases under given names, and their checksums. */
+export function mirroredFiles(handOff: HandOff, names: readonly string[]) {
+  return namedFiles(handOff, names).map((file) => ({ ...file, sha256: sha256Of(file.bytes) }));
 }

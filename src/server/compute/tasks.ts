@@ -6,7 +6,14 @@ import { takeForm } from './form-of-take.ts';
 import { habitsIn, habitMoveFor } from './habits-of-take.ts';
 import { likenesses } from './likenesses.ts';
 import { accountAgain, movedTake } from './moved-take.ts';
-import { filesOut, handOffChecks, packedHandOff, planOf, readyToPack } from './packed-hand-off.ts';
+import {
+  filesOut,
+  handOffChecks,
+  mirroredFiles,
+  packedHandOff,
+  planOf,
+  readyToPack,
+} from './packed-hand-off.ts';
 import { previewOf } from './preview.ts';
 import { batchLook, contentOf, marksAgain } from './phrase-again.ts';
 import { exportedPart, exportedParts, joinedPasses } from './taken-parts.ts';
@@ -32,6 +39,7 @@ export const TASKS = {
   keptAlready,
   likenesses,
   marksAgain,
+  mirroredFiles,
   movedTake,
   handOffChecks,
   filesOut,

@@ -30,6 +30,7 @@ import type { Difference } from '../../core/normalize/difference.ts';
 import type { Fitting } from '../../core/normalize/fitting.ts';
 import type { House } from '../../core/normalize/house.ts';
 import type { Recipe } from '../../core/normalize/recipe.ts';
+import type { MirrorRow } from '../../core/exchange/mirror.ts';
 import type { Card } from '../../core/exchange/card.ts';
 import type { OutOptions, PackLayout } from '../../core/exchange/out-options.ts';
 import type { Base } from '../../core/split/base.ts';
@@ -471,10 +472,14 @@ export const mirroredFiles = pgTable(
     phraseId: uuid('phrase_id')
       .notNull()
       .references(() => phrases.id, { onDelete: 'cascade' }),
+    /** The piece of its kit, where each has a file; empty otherwise. */
+    piece: text('piece').notNull().default(''),
     /** Its folders and name within the mirror. */
     path: text('path').notNull(),
     /** What was written last, as a checksum; another on the disk says that somebody else has written. */
     sha256: text('sha256').notNull(),
+    /** Ours, or one of ours that somebody has changed since. */
+    state: text('state').$type<MirrorRow['state']>().notNull().default('ours'),
   },
   (table) => [
     primaryKey({ columns: [table.basketId, table.path] }),

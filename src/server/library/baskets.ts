@@ -91,6 +91,8 @@ export async function getBasket(db: Db, id: string) {
       takeName: takes.name,
       contributor: contributors.name,
       swatch: phraseContents.swatch,
+      /** Another where its notes, name or tags have changed. */
+      version: sql<string>`${phrases.changed}::text || ' ' || ${phrases.updatedAt}::text`,
     })
     .from(basketItems)
     .innerJoin(phrases, eq(phrases.id, basketItems.phraseId))
@@ -245,20 +247,11 @@ async function basketRow(db: Db, id: string) {
   return found;
 }
 
-/** A basket as it would leave. `madeAt` is an ISO time. @throws LibraryError 404 */
-export async function loadBasket(db: Db, id: string, madeAt: string) {
+/** A basket, or some of its phrases, as it would leave. `madeAt` is an ISO time. @throws LibraryError 404 */
+export async function loadBasket(db: Db, id: string, madeAt: string, only?: readonly string[]) {
   const { basket, project, recipient } = await basketRow(db, id);
-  const ids = await db
-    .select({ id: basketItems.phraseId })
-    .from(basketItems)
-    .where(eq(basketItems.basketId, id))
-    .orderBy(asc(basketItems.position));
-  const found = await phrasesOut(
-    db,
-    ids.map((item) => item.id),
-    basket.out.key,
-    project,
-  );
+  const ids = only ?? (await idsIn(db, id));
+  const found = await phrasesOut(db, ids, basket.out.key, project);
   const handOff: HandOff = {
     title: basket.name,
     pattern: basket.pattern,
@@ -269,6 +262,16 @@ export async function loadBasket(db: Db, id: string, madeAt: string) {
     phrases: found.map(({ phrase }) => phrase),
   };
   return { basket, project, recipient, rows: found.map(({ row }) => row), handOff };
+}
+
+/** Its phrases in order. */
+async function idsIn(db: Db, basketId: string): Promise<string[]> {
+  const items = await db
+    .select({ id: basketItems.phraseId })
+    .from(basketItems)
+    .where(eq(basketItems.basketId, basketId))
+    .orderBy(asc(basketItems.position));
+  return items.map((item) => item.id);
 }
 
 /** Phrases as they would leave, in the order of the ids; those that are not there are left out. */

@@ -13,24 +13,32 @@ export function notFound(what: string): LibraryError {
   return new LibraryError(404, `There is no such ${what}. It may have been removed in another window.`);
 }
 
-const STORAGE_SENTENCES: Record<string, string> = {
-  ENOSPC: 'The disk is full',
-  EDQUOT: 'The disk quota is used up',
-  EROFS: "The library's folder is read-only",
-  EACCES: "The library's folder may not be written",
-  EPERM: "The library's folder may not be written",
-  EEXIST: "The library's folder is a file",
-  ENOTDIR: "The library's folder is a file",
+/** What the disk refused of a folder, by the codes of Node and of PostgreSQL. */
+const REFUSALS: Record<string, (folder: string) => string> = {
+  ENOSPC: () => 'The disk is full',
+  EDQUOT: () => 'The disk quota is used up',
+  EROFS: (folder) => `${folder} is read-only`,
+  EACCES: (folder) => `${folder} may not be written`,
+  EPERM: (folder) => `${folder} may not be written`,
+  EEXIST: (folder) => `${folder} is a file`,
+  ENOTDIR: (folder) => `${folder} is a file`,
   // PostgreSQL's own code for a full disk.
-  '53100': 'The disk is full',
+  '53100': () => 'The disk is full',
 };
+
+/** What the disk refused of a folder, wherever in the chain of causes it stands; undefined for other errors. */
+export function diskRefusal(error: unknown, folder: string): string | undefined {
+  for (let at = error; at instanceof Error; at = at.cause) {
+    const said = REFUSALS[(at as NodeJS.ErrnoException).code ?? ''];
+    if (said) return said(folder);
+  }
+  return undefined;
+}
 
 /** A sentence for what the disk refused, wherever in the chain of causes it stands; undefined for other errors. */
 export function storageProblem(error: unknown): string | undefined {
-  for (let at = error; at instanceof Error; at = at.cause) {
-    const what = STORAGE_SENTENCES[(at as NodeJS.ErrnoException).code ?? ''];
-    if (what)
-      return `${what}. Nothing was changed; make room or choose another folder with DATA_DIR, and try again.`;
-  }
-  return undefined;
+  const what = diskRefusal(error, "The library's folder");
+  return (
+    what && `${what}. Nothing was changed; make room or choose another folder with DATA_DIR, and try again.`
+  );
 }

@@ -27,6 +27,7 @@ const LineageView = lazy(() => import('../reuse/LineageView.tsx'));
 const LayerView = lazy(() => import('../reuse/LayerView.tsx'));
 const TuneChordsView = lazy(() => import('../reuse/TuneChordsView.tsx'));
 const BasketsView = lazy(() => import('../basket/BasketsView.tsx'));
+const MirrorView = lazy(() => import('../mirror/MirrorView.tsx'));
 const RecipientsView = lazy(() => import('../recipient/RecipientsView.tsx'));
 const BasketView = lazy(() => import('../basket/BasketView.tsx'));
 
@@ -60,6 +61,7 @@ export function App() {
                 <Route path="/reuse/layer" element={<LayerView />} />
                 <Route path="/reuse/through" element={<ThroughView />} />
                 <Route path="/handoff" element={<BasketsView />} />
+                <Route path="/handoff/mirror" element={<MirrorView />} />
                 <Route path="/handoff/recipients" element={<RecipientsView />} />
                 <Route path="/handoff/recipients/:id" element={<RecipientsView />} />
                 <Route path="/handoff/:id" element={<BasketView />} />

@@ -17,6 +17,7 @@ import { tellProblem, useBasket, useProjects, renew, type BasketWire } from '../
 import { fetchPhrase, phraseListening } from '../shared/phrases/listening.ts';
 import { BasketTable } from './BasketTable.tsx';
 import { Checks } from './Checks.tsx';
+import { MirrorField } from './MirrorField.tsx';
 import { PackButton, PackSettings, usePack } from './Pack.tsx';
 import { chooseBasket } from '../shared/current-basket.ts';
 import { editOf, type BasketEdit } from './edit.ts';
@@ -131,6 +132,11 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
         />
         <ForWhom edit={edit} basketId={basket.id} onChange={change} />
         <PackSettings edit={edit} onChange={change} />
+        <MirrorField
+          mirror={edit.mirror}
+          name={edit.name}
+          onChange={(mirror) => change({ mirror }, 'mirror')}
+        />
         <Checks basket={basket} />
         <PackBox basket={basket} pack={pack} />
       </aside>

@@ -12,8 +12,10 @@ CREATE TABLE "banks" (
 CREATE TABLE "mirrored_files" (
 	"basket_id" uuid NOT NULL,
 	"phrase_id" uuid NOT NULL,
+	"piece" text DEFAULT '' NOT NULL,
 	"path" text NOT NULL,
 	"sha256" text NOT NULL,
+	"state" text DEFAULT 'ours' NOT NULL,
 	CONSTRAINT "mirrored_files_basket_id_path_pk" PRIMARY KEY("basket_id","path")
 );
 --> statement-breakpoint
