@@ -1,4 +1,4 @@
-import { UNPITCHED, type Role } from '../core/split/roles.ts';
+import { TUNE_ROLES, UNPITCHED } from '../core/split/roles.ts';
 import { playingParts, type Split } from '../core/split/split.ts';
 import { Refusal } from './output.ts';
 
@@ -27,12 +27,9 @@ export function choosePart(
   return index;
 }
 
-/** Roles that carry a tune, the likeliest first. */
-const TUNES: readonly Role[] = ['voice', 'lead', 'reeds'];
-
 /** Index of the part that carries the tune: the first that has pitches, where none is one by its role; -1 where nothing has. */
 export function tuneIn(split: Split): number {
   const pitched = playingParts(split).filter(({ part }) => !UNPITCHED.has(part.role));
-  const sung = TUNES.flatMap((role) => pitched.filter(({ part }) => part.role === role));
+  const sung = TUNE_ROLES.flatMap((role) => pitched.filter(({ part }) => part.role === role));
   return (sung[0] ?? pitched[0])?.index ?? -1;
 }

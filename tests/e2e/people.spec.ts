@@ -130,6 +130,8 @@ const VIEWS: [name: string, open: (page: Page) => Promise<void>][] = [
       await expect(page.getByRole('button', { name: 'Download ZIP' })).toBeVisible();
     },
   ],
+  ['Recipients', async (page) => void (await page.goto('/handoff/recipients'))],
+  ['Mirror', async (page) => void (await page.goto('/handoff/mirror'))],
   ['Nothing found', async (page) => void (await page.goto('/library?text=zzz'))],
 ];
 

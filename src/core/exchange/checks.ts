@@ -54,6 +54,8 @@ export interface Leaving {
   sheaf: { id: string; name: string } | null;
   /** The key it was captured in; null where unknown or unpitched. */
   capturedKey: Key | null;
+  /** Ticks of empty bars before it in the file. */
+  countIn?: number;
   /** The loudest sample of its preview, 0..1; undefined where it has none. */
   peak?: number | undefined;
 }
@@ -136,7 +138,7 @@ function checkNotes(one: Leaving): Check[] {
 
 /** The file read again: the same notes at the same ticks. */
 function checkReadBack(one: Leaving): Check[] {
-  const { file, clip, bytes } = one;
+  const { file, clip, bytes, countIn = 0 } = one;
   const { repairs } = readMidiFile(bytes);
   const [take] = readTakes(bytes);
   const notes = take?.notes;
@@ -147,7 +149,7 @@ function checkReadBack(one: Leaving): Check[] {
         notes.velocity[i]!,
       ])
     : [];
-  const written = clip.notes.map(({ tick, pitch, velocity }) => [tick, pitch, velocity]);
+  const written = clip.notes.map(({ tick, pitch, velocity }) => [tick + countIn, pitch, velocity]);
   const order = (list: number[][]) => list.map((note) => note.join()).sort();
   const [a, b] = [order(written), order(back)];
   if (repairs.length === 0 && a.length === b.length && a.every((note, i) => note === b[i])) return [];

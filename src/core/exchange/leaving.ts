@@ -185,6 +185,11 @@ export function written(
   return writeMidiFile(format === 0 ? inOneTrack(file) : file);
 }
 
+/** Ticks of some empty bars in the meter that something begins with. */
+export function countInTicks(timeline: Timeline, bars: number): number {
+  return bars * barTicks(timeline.ppq, meterAt(timeline, 0));
+}
+
 /** Empty bars before everything else, in the meter and tempo it begins with. */
 function withCountIn(
   head: Parameters<typeof tracksToMidi>[0],
@@ -192,8 +197,8 @@ function withCountIn(
   bars: number,
 ): MidiFile {
   if (bars === 0) return tracksToMidi(head, tracks);
+  const by = countInTicks(head.timeline, bars);
   const { timeline } = head;
-  const by = bars * barTicks(timeline.ppq, meterAt(timeline, 0));
   const later = <Item extends { tick: number }>(item: Item): Item => ({ ...item, tick: item.tick + by });
   const after = <Change extends { tick: number }>(change: Change) =>
     change.tick === 0 ? change : later(change);

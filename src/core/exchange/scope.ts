@@ -21,7 +21,7 @@ export function scoped(phrases: readonly PhraseOut[], { bars, parts }: OutScope)
   return bars ? chosen.flatMap((phrase) => cutTo(phrase, bars)) : chosen;
 }
 
-/** Some bars of a phrase, from its own bar one; nothing where it has none of them. */
+/** Some bars of a phrase, from its own bar one; nothing where it has none of them, or rests in them. */
 function cutTo(phrase: PhraseOut, { from, to }: { from: number; to: number }): PhraseOut[] {
   const last = Math.min(to, phrase.bars);
   if (from > last) return [];
@@ -32,6 +32,8 @@ function cutTo(phrase: PhraseOut, { from, to }: { from: number; to: number }): P
   const beatsPerBar = barTicks(timeline.ppq, meter) / beatTicks(timeline.ppq, meter);
   const bars = last - from + 1;
   const cut = barsOfClip(clip, from, bars);
+  // A part that rests there has no file.
+  if (cut.notes.length === 0) return [];
   // Where the cut clip's bar one stands in the whole one.
   const start = barStart(timeline, from + leadBars(clip)) - cut.pickup;
   return [

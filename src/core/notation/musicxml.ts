@@ -1,16 +1,43 @@
+import { kitPiece } from '../midi/gm.ts';
 import { roundedBpm } from '../music/timeline.ts';
-import type { ChordName } from '../music/chord.ts';
+import { chordSymbol, movedChord, type ChordName } from '../music/chord.ts';
 import { keySignature, hasMinorThird, type Key } from '../music/key.ts';
 import { spellPitchClass } from '../music/spelling.ts';
 import { QUARTER, type Sign } from './reading-rhythm.ts';
 
-/** A staff: what it is called, its clef, and its signs bar by bar. */
-export interface Staff {
-  name: string;
-  clef: 'treble' | 'treble 8' | 'bass' | 'percussion' | 'tab';
+export type Clef = 'treble' | 'treble 8' | 'bass' | 'percussion' | 'tab';
+
+/** Signs of one staff: its bars, and before them what leads in, where it does. */
+export interface Line {
+  clef: Clef;
   bars: readonly Sign[][];
-  /** Open strings from the lowest, as pitches, and the place of each pitch of a sign; where it is a tablature. */
+  /** An incomplete bar before bar one; empty where there is none. */
+  pickup?: readonly Sign[];
+}
+
+/** A part as it is written: on one staff, or on two where it is for both hands. */
+export interface Staff extends Line {
+  name: string;
+  /** The staff under it, of the same part. */
+  lower?: Line;
+  /** Open strings from the lowest, as pitches, where it is a tablature. */
   strings?: readonly number[];
+  /** How its instrument sounds against what is written: the notes and chords here are as they sound. */
+  transposes?: Transposing;
+  /** Words under the notes of each bar, by the units at which they are sung. */
+  words?: readonly ReadonlyMap<number, Word>[];
+}
+
+/** A written part sounds so many semitones, and so many steps of the scale, from what is written. */
+export interface Transposing {
+  chromatic: number;
+  diatonic: number;
+}
+
+/** A syllable, and where it stands in its word. */
+export interface Word {
+  text: string;
+  syllabic: 'single' | 'begin' | 'middle' | 'end';
 }
 
 /** A chord over a place of a bar. */
@@ -68,7 +95,7 @@ export function writeMusicXml(score: Score): string {
     '</part-list>',
     ...parts.flatMap(({ staff, id }, k) => [
       `<part id="${id}">`,
-      ...staff.bars.map((bar, n) => measure(score, staff, bar, n, k === 0 ? (score.harmony[n] ?? []) : [])),
+      ...barNumbers(score).map((n) => measure(score, staff, n, k === 0 ? (score.harmony[n] ?? []) : [])),
       '</part>',
     ]),
     '</score-partwise>',
@@ -76,42 +103,92 @@ export function writeMusicXml(score: Score): string {
   ].join('\n');
 }
 
-function measure(
-  score: Score,
-  staff: Staff,
-  signs: readonly Sign[],
-  n: number,
-  harmony: readonly Harmony[],
-): string {
+/** The bar before bar one. */
+const PICKUP = -1;
+
+/** Bars from 0, and before them an incomplete one where any part leads in. */
+function barNumbers({ staves }: Score): number[] {
+  const bars = staves[0]?.bars.length ?? 0;
+  const leads = staves.some((staff) => leadOf(staff) > 0);
+  return [...(leads ? [PICKUP] : []), ...Array(bars).keys()];
+}
+
+const unitsIn = (signs: readonly Sign[] = []) => signs.reduce((sum, { units }) => sum + units, 0);
+
+/** Units of the bar that leads in. */
+const leadOf = ({ pickup, lower }: Staff) => Math.max(unitsIn(pickup), unitsIn(lower?.pickup));
+
+function measure(score: Score, staff: Staff, n: number, harmony: readonly Harmony[]): string {
+  const [first] = barNumbers(score);
+  const lead = Math.max(...score.staves.map(leadOf));
+  const key = writtenKey(score.key, staff);
+  const signsOf = (line: Line) => (n === PICKUP ? led(line.pickup ?? [], lead) : line.bars[n]!);
   const body: string[] = [];
-  if (n === 0) body.push(attributes(score, staff), tempo(score.bpm));
+  if (n === first) body.push(attributes(score, staff), tempo(score.bpm));
+  const upper = signsOf(staff);
   const waiting = [...harmony];
-  for (const sign of signs) {
+  for (const sign of upper) {
     while (waiting.length > 0 && waiting[0]!.at < sign.at + sign.units) {
       const next = waiting.shift()!;
-      body.push(harmonyXml(next, score.key, next.at - sign.at));
+      body.push(harmonyXml(writtenHarmony(next, staff, key), key, next.at - sign.at));
     }
-    body.push(...noteXml(sign, staff, score.key));
+    body.push(
+      ...noteXml(sign, staff, { key, voice: staff.lower ? 1 : null, word: staff.words?.[n]?.get(sign.at) }),
+    );
+  }
+  if (staff.lower) {
+    const lower = signsOf(staff.lower);
+    body.push(`<backup><duration>${unitsIn(upper)}</duration></backup>`);
+    for (const sign of lower) body.push(...noteXml(sign, { ...staff, ...staff.lower }, { key, voice: 2 }));
   }
   const isLast = n === staff.bars.length - 1;
   if (isLast) body.push('<barline location="right"><bar-style>light-heavy</bar-style></barline>');
-  return `<measure number="${n + 1}">${body.join('')}</measure>`;
+  const number = n === PICKUP ? 'number="0" implicit="yes"' : `number="${n + 1}"`;
+  return `<measure ${number}>${body.join('')}</measure>`;
 }
 
-function attributes({ key, meter }: Score, staff: Staff): string {
+/** What leads in, as long as the longest of those that do: others rest before. */
+function led(signs: readonly Sign[], units: number): readonly Sign[] {
+  const missing = units - unitsIn(signs);
+  const rest: Sign = { at: 0, units: missing, pitches: [], tiedFrom: false, tiedTo: false };
+  return missing > 0 ? [rest, ...signs] : signs;
+}
+
+/** The key that a part is written in. */
+function writtenKey(key: Key | null, { transposes }: Staff): Key | null {
+  return key && transposes ? { ...key, tonic: (key.tonic - transposes.chromatic + 24) % 12 } : key;
+}
+
+function writtenHarmony(harmony: Harmony, { transposes }: Staff, key: Key | null): Harmony {
+  if (!transposes) return harmony;
+  const chord = movedChord(harmony.chord, -transposes.chromatic);
+  return { ...harmony, chord, symbol: chordSymbol(chord, key) };
+}
+
+function attributes({ key: sounding, meter }: Score, staff: Staff): string {
+  const key = writtenKey(sounding, staff);
   const fifths = key ? keySignature(key) : 0;
   const mode = key ? `<mode>${hasMinorThird(key.mode) ? 'minor' : 'major'}</mode>` : '';
+  const clefs = staff.lower
+    ? CLEFS[staff.clef].replace('<clef>', '<clef number="1">') +
+      CLEFS[staff.lower.clef].replace('<clef>', '<clef number="2">')
+    : CLEFS[staff.clef];
+  const { transposes } = staff;
   return [
     `<attributes><divisions>${QUARTER}</divisions>`,
     `<key><fifths>${fifths}</fifths>${mode}</key>`,
     `<time><beats>${meter.numerator}</beats><beat-type>${meter.denominator}</beat-type></time>`,
-    CLEFS[staff.clef],
+    staff.lower ? '<staves>2</staves>' : '',
+    clefs,
     staff.strings ? tuning(staff.strings) : '',
+    transposes
+      ? `<transpose><diatonic>${transposes.diatonic}</diatonic><chromatic>${transposes.chromatic}</chromatic></transpose>`
+      : '',
     '</attributes>',
   ].join('');
 }
 
-const CLEFS: Readonly<Record<Staff['clef'], string>> = {
+const CLEFS: Readonly<Record<Clef, string>> = {
   treble: '<clef><sign>G</sign><line>2</line></clef>',
   'treble 8': '<clef><sign>G</sign><line>2</line><clef-octave-change>-1</clef-octave-change></clef>',
   bass: '<clef><sign>F</sign><line>4</line></clef>',
@@ -167,31 +244,51 @@ const TYPES: Readonly<Record<number, [type: string, dots: number, triplet: boole
   3: ['16th', 0, false],
 };
 
-function noteXml(sign: Sign, staff: Staff, key: Key | null): string[] {
+function noteXml(
+  sign: Sign,
+  staff: Staff,
+  { key, voice, word }: { key: Key | null; voice: 1 | 2 | null; word?: Word | undefined },
+): string[] {
   const { units, pitches, tiedFrom, tiedTo } = sign;
   const [type, dots, triplet] = TYPES[units] ?? ['', 0, false];
-  const written = type ? `<type>${type}</type>${'<dot/>'.repeat(dots)}` : '';
   const ratio = triplet
     ? '<time-modification><actual-notes>3</actual-notes><normal-notes>2</normal-notes></time-modification>'
     : '';
-  if (pitches.length === 0) return [`<note><rest/><duration>${units}</duration>${written}${ratio}</note>`];
+  const written =
+    (voice ? `<voice>${voice}</voice>` : '') +
+    (type ? `<type>${type}</type>${'<dot/>'.repeat(dots)}` : '') +
+    ratio;
+  const onStaff = voice ? `<staff>${voice}</staff>` : '';
+  if (pitches.length === 0) return [`<note><rest/><duration>${units}</duration>${written}${onStaff}</note>`];
   const ties = `${tiedFrom ? '<tie type="stop"/>' : ''}${tiedTo ? '<tie type="start"/>' : ''}`;
   const tied = `${tiedFrom ? '<tied type="stop"/>' : ''}${tiedTo ? '<tied type="start"/>' : ''}`;
   const frets = staff.strings ? fingered(pitches, staff.strings) : [];
+  const up = -(staff.transposes?.chromatic ?? 0);
   return pitches.map((pitch, k) => {
     const chord = k > 0 ? '<chord/>' : '';
     const place = frets[k]
       ? `<technical><string>${frets[k].string}</string><fret>${frets[k].fret}</fret></technical>`
       : '';
     const notations = tied || place ? `<notations>${tied}${place}</notations>` : '';
-    const sounds = staff.clef === 'percussion' ? unpitchedXml(pitch) : pitchXml(pitch, key);
-    return `<note>${chord}${sounds}<duration>${units}</duration>${ties}${written}${ratio}${notations}</note>`;
+    const sounds = staff.clef === 'percussion' ? unpitchedXml(pitch) : pitchXml(pitch + up, key);
+    const sung = word && k === 0 && !tiedFrom ? lyricXml(word) : '';
+    const head = staff.clef === 'percussion' && isMetal(pitch) ? '<notehead>x</notehead>' : '';
+    return `<note>${chord}${sounds}<duration>${units}</duration>${ties}${written}${head}${onStaff}${notations}${sung}</note>`;
   });
+}
+
+function lyricXml({ text, syllabic }: Word): string {
+  return `<lyric><syllabic>${syllabic}</syllabic><text>${escaped(text)}</text></lyric>`;
 }
 
 function pitchXml(pitch: number, key: Key | null): string {
   const { step, alter, octave } = spelled(pitch, key);
   return `<pitch><step>${step}</step>${alter === 0 ? '' : `<alter>${alter}</alter>`}<octave>${octave}</octave></pitch>`;
+}
+
+/** Hats and cymbals, which are written with a cross (common practice). */
+function isMetal(pitch: number): boolean {
+  return ['closed hat', 'pedal hat', 'open hat', 'ride', 'crash'].includes(kitPiece(pitch));
 }
 
 /** Where a drum stands on its staff: kick low, snare in the middle, hats and cymbals high (common practice). */

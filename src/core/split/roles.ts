@@ -25,6 +25,9 @@ export type Role = (typeof ROLES)[number];
 /** Roles whose pitches are no pitches: never transposed, never counted for key and chords. */
 export const UNPITCHED: ReadonlySet<Role> = new Set<Role>(['drums', 'percussion', 'slices', 'click']);
 
+/** Roles that carry a tune, the likeliest first. */
+export const TUNE_ROLES: readonly Role[] = ['voice', 'lead', 'reeds'];
+
 export interface RoleFinding {
   role: Role;
   /** 0..1. */

@@ -20,6 +20,7 @@ import { parseSymbol } from '../../core/music/chord.ts';
 import { PURPOSES } from '../../core/music/form.ts';
 import { MODES, type Key } from '../../core/music/key.ts';
 import { parseRecipe } from '../../core/normalize/parse.ts';
+import { SHEETS } from '../../core/notation/sheet.ts';
 import { safeFileName } from '../../core/phrase/naming.ts';
 import type { Move, SingleMove } from '../../core/split/moves.ts';
 import { ROLES } from '../../core/split/roles.ts';
@@ -581,3 +582,6 @@ export const leavingSchema = object({
   out: outOptionsSchema.optional().default(undefined),
   programs: programs(),
 });
+
+/** Of what a sheet is asked, and which. */
+export const sheetSchema = leavingSchema.shape({ as: string().oneOf(SHEETS).required() });

@@ -1,7 +1,13 @@
 import { zipSync, type Zippable } from 'fflate';
 import { checksOf, type Check } from '../../core/exchange/checks.ts';
 import type { HandOff, Preview } from '../../core/exchange/handoff.ts';
-import { leavingPhrases, namedFiles, soundingFile, type LeavingPhrase } from '../../core/exchange/leaving.ts';
+import {
+  countInTicks,
+  leavingPhrases,
+  namedFiles,
+  soundingFile,
+  type LeavingPhrase,
+} from '../../core/exchange/leaving.ts';
 import { outFiles, type OutFileTold } from '../../core/exchange/out-files.ts';
 import { packHandOff } from '../../core/exchange/pack.ts';
 import { safeFileName } from '../../core/phrase/naming.ts';
@@ -48,6 +54,7 @@ function checksIn(handOff: HandOff, leaving: readonly LeavingPhrase[], previews:
     // The pieces of one kit are no parts that sound together.
     sheaf: piece ? null : phrase.sheaf,
     file: path.slice(path.lastIndexOf('/') + 1),
+    countIn: countInTicks(clip.timeline, handOff.out.countIn),
     peak: peaks.get(path),
   }));
   return checksOf(looked, { plain: handOff.out.sounds === 'plain', card: handOff.card });

@@ -19,6 +19,7 @@ import { batchLook, contentOf, marksAgain } from './phrase-again.ts';
 import { exportedPart, exportedParts, joinedPasses } from './taken-parts.ts';
 import { baseFor } from './stored-take.ts';
 import { readingFor } from './reading-of-take.ts';
+import { sheetOut } from './sheet-out.ts';
 import { takenFile } from './taken-file.ts';
 import { takeOut, weaveOut } from './things-out.ts';
 
@@ -49,6 +50,7 @@ export const TASKS = {
   readingFor,
   readyToPack,
   recordedTake,
+  sheetOut,
   stepsDone,
   takeForm,
   takenFile,

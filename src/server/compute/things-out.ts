@@ -1,6 +1,8 @@
 import type { PhraseOut } from '../../core/exchange/handoff.ts';
 import { keysOfWeave, marksOfWeave } from '../../core/exchange/weave-files.ts';
 import { changesIn } from '../../core/analyze/changes.ts';
+import { lyricsIn } from '../../core/midi/lyrics.ts';
+import type { Marker } from '../../core/midi/timing.ts';
 import type { Key } from '../../core/music/key.ts';
 import { barStart, barsUntil } from '../../core/music/timeline.ts';
 import { clipFromPart, isPitched, type Clip } from '../../core/phrase/clip.ts';
@@ -21,6 +23,8 @@ export interface ThingOut {
   sections: { name: string; from: number; to: number }[];
   /** Notes that stay: set aside, by reason. */
   aside: { reason: string; notes: number }[];
+  /** Words of a song, at the ticks of its parts. */
+  words?: Marker[];
 }
 
 /** What a part of something has that no phrase of the library is. */
@@ -67,6 +71,7 @@ export function takeOut(
   return {
     phrases,
     bars,
+    words: lyricsIn(take.file),
     sections: form.sections.map(({ section, startBar }) => ({
       name: section.name,
       from: startBar,

@@ -5,10 +5,13 @@ import type { HandOff, PhraseOut } from '../../core/exchange/handoff.ts';
 import type { OutFileTold } from '../../core/exchange/out-files.ts';
 import { OUT, type OutOptions } from '../../core/exchange/out-options.ts';
 import { scoped, WHOLE, type OutScope } from '../../core/exchange/scope.ts';
+import type { SheetKind } from '../../core/notation/sheet.ts';
+import { safeFileName } from '../../core/phrase/naming.ts';
 import { strictestRights } from '../../core/phrase/rights.ts';
 import { wovenOf } from '../../core/weave/woven.ts';
 import { plural } from '../../core/words.ts';
 import { compute } from '../compute/pool.ts';
+import type { SheetOut } from '../compute/sheet-out.ts';
 import type { ThingOut } from '../compute/things-out.ts';
 import type { Db } from '../db/client.ts';
 import { contributors, phrases, projects, sheaves, type RememberedSounds } from '../db/schema.ts';
@@ -63,6 +66,7 @@ export async function planLeaving(db: Db, request: LeavingRequest): Promise<Leav
   const { files, checks } = await compute('planOf', handOff);
   const chosen = new Set(handOff.phrases.map(({ id }) => id));
   const left = whole.filter(({ id }) => !chosen.has(id));
+  const isChosen = (id: string) => request.scope?.parts?.includes(id) ?? true;
   return {
     ...{ title: handOff.title, recipientId, projectId, programs, files, checks, out: handOff.out },
     parts: whole.map(({ id, name, clip, bars }) => ({
@@ -76,7 +80,7 @@ export async function planLeaving(db: Db, request: LeavingRequest): Promise<Leav
     sections: thing.sections,
     stays: [
       ...thing.aside.map(({ reason, notes }) => `${plural(notes, 'note')} set aside: ${reason}`),
-      ...left.map(({ name }) => `${name}: not chosen`),
+      ...left.map(({ id, name }) => `${name}: ${isChosen(id) ? 'rests in these bars' : 'not chosen'}`),
     ],
   };
 }
@@ -89,6 +93,14 @@ export async function leavingFiles(
   const { handOff, projectId } = await loadLeaving(db, request);
   if (handOff.phrases.length === 0) throw new LibraryError(422, 'There is nothing chosen that has notes.');
   return { ...(await compute('filesOut', handOff)), projectId };
+}
+
+/** A sheet of something, for whoever reads. @throws LibraryError 404, 422 */
+export async function leavingSheet(db: Db, request: LeavingRequest, as: SheetKind): Promise<SheetOut> {
+  const { handOff, thing } = await loadLeaving(db, request);
+  // Words stand at ticks of the whole: of some of its bars they would stand elsewhere.
+  const words = request.scope?.bars ? [] : (thing.words ?? []);
+  return compute('sheetOut', handOff, as, safeFileName(handOff.title), words);
 }
 
 /** Something on its way out, and what it is as a whole. @throws LibraryError 404, 422 */

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { OutOptions } from '../../core/exchange/out-options.ts';
+import type { SheetKind } from '../../core/notation/sheet.ts';
 import type { LeavingPlan } from '../../server/library/leaving.ts';
 import { toggleListening, usePlayer } from '../../sound/player.ts';
 import { plural } from '../../core/words.ts';
@@ -9,12 +10,13 @@ import { Dialog } from '../../ui/Dialog.tsx';
 import { Busy } from '../../ui/EmptyState.tsx';
 import { saveFile } from '../../ui/save-file.ts';
 import { request, requestFile } from '../api/client.ts';
-import { renew, tellProblem, type Wire } from '../api/queries.ts';
+import { renew, tellProblem, useRecipients, type Wire } from '../api/queries.ts';
 import { CheckList } from '../shared/CheckList.tsx';
 import { chooseRecipient, closeLeave, useLeaving, useRecipientId, type Leaves } from '../shared/leaving.ts';
 import { RecipientField } from '../shared/RecipientField.tsx';
 import { fileListening } from './hear.ts';
 import { OutFields } from './OutFields.tsx';
+import { SheetTab } from './SheetTab.tsx';
 import { OutTable } from './OutTable.tsx';
 import { ScopeFields } from './ScopeFields.tsx';
 
@@ -55,6 +57,12 @@ const send = (asked: object): RequestInit => ({
 function Leave({ leaves, onOut }: { leaves: Leaves; onOut?: ((out: OutOptions) => void) | undefined }) {
   const isBasket = leaves.kind === 'basket';
   const forWhom = useRecipientId((state) => state.id);
+  const [tab, setTab] = useState<'files' | 'sheet'>('files');
+  const { data: recipients = [] } = useRecipients();
+  const readsOf = (id: string | null): SheetKind => {
+    const reads = recipients.find((one) => one.id === id)?.card.reads ?? 'nothing';
+    return reads === 'nothing' ? 'lead' : reads;
+  };
   const [asked, setAsked] = useState<Asked>({
     kind: leaves.kind,
     id: leaves.id,
@@ -85,36 +93,68 @@ function Leave({ leaves, onOut }: { leaves: Leaves; onOut?: ((out: OutOptions) =
         />
         <ScopeFields plan={data} scope={asked.scope} onChange={(scope) => change({ scope })} />
         <OutFields
-          out={data.out}
+          // What was just chosen, before the server has answered.
+          out={asked.out ?? data.out}
           hasProject={data.projectId !== null}
           hasOwnKey={leaves.kind === 'weave'}
           hasRecipient={data.recipientId !== null}
+          isRead={tab === 'sheet'}
           onChange={chooseOut}
         />
       </div>
-      <div className="grid min-w-0 content-start gap-3">
-        <OutTable
-          plan={data}
-          onProgram={(part, program) =>
-            change({ programs: { ...data.programs, ...asked.programs, [part]: program } })
-          }
-        />
-        {error && <p className="text-sm text-madder">{error.message}</p>}
-        {data.stays.length > 0 && (
-          <details className="text-sm">
-            <summary className="min-h-6 cursor-pointer text-muted">
-              {plural(data.stays.length, 'thing')} {data.stays.length === 1 ? 'stays' : 'stay'} here
-            </summary>
-            <ul className="pl-4 text-muted">
-              {data.stays.map((text) => (
-                <li key={text}>{text}</li>
-              ))}
-            </ul>
-          </details>
-        )}
-        <CheckList checks={data.checks} />
-        <Ways asked={asked} plan={data} isBusy={isFetching} />
-      </div>
+      {tab === 'sheet' ? (
+        <div className="grid min-w-0 content-start gap-3">
+          <Tabs tab={tab} onTab={setTab} />
+          <SheetTab
+            asked={{ ...asked, out: asked.out ?? data.out, recipientId: data.recipientId }}
+            first={readsOf(data.recipientId)}
+          />
+        </div>
+      ) : (
+        <div className="grid min-w-0 content-start gap-3">
+          <Tabs tab={tab} onTab={setTab} />
+          <OutTable
+            plan={data}
+            onProgram={(part, program) =>
+              change({ programs: { ...data.programs, ...asked.programs, [part]: program } })
+            }
+          />
+          {error && <p className="text-sm text-madder">{error.message}</p>}
+          {data.stays.length > 0 && (
+            <details className="text-sm">
+              <summary className="min-h-6 cursor-pointer text-muted">
+                {plural(data.stays.length, 'thing')} {data.stays.length === 1 ? 'stays' : 'stay'} here
+              </summary>
+              <ul className="pl-4 text-muted">
+                {data.stays.map((text) => (
+                  <li key={text}>{text}</li>
+                ))}
+              </ul>
+            </details>
+          )}
+          <CheckList checks={data.checks} />
+          <Ways asked={asked} plan={data} isBusy={isFetching} />
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** As files for programs, or as a sheet for those who read. */
+function Tabs({ tab, onTab }: { tab: 'files' | 'sheet'; onTab: (tab: 'files' | 'sheet') => void }) {
+  return (
+    <div className="flex gap-4 border-b border-rule" role="group" aria-label="As what it leaves">
+      {(['files', 'sheet'] as const).map((one) => (
+        <button
+          key={one}
+          type="button"
+          aria-pressed={tab === one}
+          className="-mb-px border-b-2 border-transparent pb-1 text-muted hover:text-ink aria-pressed:border-madder aria-pressed:text-ink"
+          onClick={() => onTab(one)}
+        >
+          {one === 'files' ? 'Files, for programs' : 'A sheet, for those who read'}
+        </button>
+      ))}
     </div>
   );
 }

@@ -46,6 +46,7 @@ export function OutFields({
   hasProject,
   hasOwnKey,
   hasRecipient,
+  isRead,
   onChange,
 }: {
   out: OutOptions;
@@ -53,20 +54,26 @@ export function OutFields({
   /** It stands in a key of its own, and leaves in it: a weave does. */
   hasOwnKey: boolean;
   hasRecipient: boolean;
+  /** It leaves as a sheet, for which its key alone is to be chosen. */
+  isRead: boolean;
   onChange: (out: OutOptions) => void;
 }) {
   const set = (change: Partial<OutOptions>) => onChange({ ...out, ...change });
+  const key = (
+    <Choice
+      label="Key"
+      words={KEY}
+      value={hasOwnKey ? 'captured' : out.key}
+      shut={hasOwnKey ? ['project', 'kept'] : hasProject ? [] : ['project']}
+      onChange={(chosen) => set({ key: chosen })}
+    />
+  );
+  if (isRead) return key;
   return (
     <div className="grid grid-cols-2 gap-x-3 gap-y-1.5">
       <Choice label="As" words={AS} value={out.as} onChange={(as) => set({ as })} />
       <Choice label="A kit" words={KIT} value={out.kit} onChange={(kit) => set({ kit })} />
-      <Choice
-        label="Key"
-        words={KEY}
-        value={hasOwnKey ? 'captured' : out.key}
-        shut={hasOwnKey ? ['project', 'kept'] : hasProject ? [] : ['project']}
-        onChange={(key) => set({ key })}
-      />
+      {key}
       <Choice
         label="Tempo"
         words={{ curve: 'its curve', one: 'one, that of bar one' }}

@@ -385,11 +385,13 @@ function toggle(set: (change: (now: ReadonlySet<string>) => ReadonlySet<string>)
   });
 }
 
-/** What is chosen of a take, on its way out. */
+/** What is chosen of a take, on its way out: one part alone is always chosen, and means nothing without bars. */
 function leavesOf(id: string, { selected, range }: ReturnType<typeof useSelection>): Leaves {
   return {
     ...{ kind: 'take', id },
-    ...(selected.length > 0 ? { parts: selected.map(({ part }) => part.id) } : {}),
+    ...(selected.length > 1 || (range && selected.length > 0)
+      ? { parts: selected.map(({ part }) => part.id) }
+      : {}),
     ...(range ? { bars: { from: range.start, to: range.start + range.count - 1 } } : {}),
   };
 }

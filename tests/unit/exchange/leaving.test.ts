@@ -155,6 +155,11 @@ test('four neighboring stretches chosen first to last are one file, and its note
   );
 });
 
+test('a part that rests in the chosen bars has no file', () => {
+  const long = phraseOutOf({ ...keys.clip, length: 4 * 1920 });
+  assert.deepEqual(scoped([long], { bars: { from: 3, to: 4 }, parts: null }), []);
+});
+
 test('the stretches of a clip, one after another, hold each of its notes once', () => {
   fc.assert(
     fc.property(clipArbitrary, (clip) => {

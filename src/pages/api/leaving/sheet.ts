@@ -1,0 +1,9 @@
+import { leavingSheet } from '../../../server/library/leaving.ts';
+import { endpoint, readBody } from '../_answer.ts';
+import { sheetSchema } from '../_schemas.ts';
+
+/** A sheet of something, for whoever reads. */
+export const POST = endpoint(async ({ db }, context) => {
+  const { as, ...request } = await readBody(context, sheetSchema);
+  return leavingSheet(db, request, as);
+});
