@@ -48,6 +48,7 @@ export async function packCommand(
     layout: card?.layout ?? 'folders',
     out: { ...way, sounds: options.plain ? 'plain' : 'suggested' },
     card,
+    recipient: null,
     phrases: files.flatMap((file) => phrasesOfFile(file, key, (text) => out.problem(text))),
   };
   try {
@@ -107,6 +108,7 @@ function phrasesOfFile(file: string, key: KeyMeant, problem: (text: string) => v
     return {
       id: `${sha256.slice(0, 16)} ${part.id}`,
       isKept: false,
+      hash: null,
       name: playing.length === 1 ? name : `${name}, ${part.name}`,
       clip: key === 'captured' ? clip : key === 'kept' ? kept : inKey(clip, key),
       bars,

@@ -132,3 +132,22 @@ test('nonsense is refused with a sentence', async () => {
     /nothing chosen/,
   );
 });
+
+test('what comes from a source has its rights and tags where nothing else is said', async () => {
+  const bytes = (seed: number) => writeMidiFile(performanceFile(band.play({ ...band.defaults, seed }, [])));
+  const first = await api.upload(bytes(70), 'first.mid', { source: 'Thistle box' });
+  const { sources } = (await api.get('/api/sources/defaults')).body;
+  const { id } = sources.find(({ name }: { name: string }) => name === 'Thistle box');
+  const set = await api.patch(`/api/sources/${id}`, { rights: 'own work', tags: ['thistle', 'Thistle '] });
+  assert.deepEqual([set.body.rights, set.body.tags], ['own work', ['thistle']]);
+  const rightsOf = async (takeId: string) => (await api.get(`/api/takes/${takeId}`)).body.rights;
+  assert.equal(await rightsOf(first.body.takeIds[0]), '', 'what was there stays');
+  const second = await api.upload(bytes(71), 'second.mid', { source: 'Thistle box' });
+  const takeId = second.body.takeIds[0];
+  assert.equal(await rightsOf(takeId), 'own work');
+  const said = await api.upload(bytes(72), 'third.mid', { source: 'Thistle box', rights: 'not to leave' });
+  assert.equal(await rightsOf(said.body.takeIds[0]), 'not to leave');
+  const { phraseIds } = (await api.post(`/api/takes/${takeId}/make`, {})).body;
+  const phrase = (await api.get(`/api/phrases/${phraseIds[0]}`)).body;
+  assert.deepEqual([phrase.rights, phrase.tags], ['own work', ['thistle']]);
+});

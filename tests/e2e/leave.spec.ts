@@ -132,10 +132,7 @@ test('a kit is learned by striking its pads, taken back, and kept; what leaves f
 test('the three baskets of the demo are packed, and another program opens all of it', async ({ page }) => {
   test.slow();
   await page.goto('/handoff');
-  const links = page.locator('main a .font-bold');
-  await expect(links).toHaveCount(3);
-  const names = await links.allTextContents();
-  for (const name of names) {
+  for (const name of ['For the percussionist', 'Market, first act', 'For the copyist']) {
     await page.goto('/handoff');
     await page.getByRole('link', { name: new RegExp(name) }).click();
     const [download] = await Promise.all([

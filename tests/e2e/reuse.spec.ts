@@ -27,12 +27,8 @@ test('a strummed guitar, a walking bass, a pad and a tune through other chords: 
     ({ keyTonic, keyMode }: Record<string, unknown>) => keyTonic === 2 && keyMode === 'minor',
   );
   const basket = await (
-    await page.request.post('/api/baskets', { data: { name: 'Four ropes' }, headers })
+    await page.request.post('/api/baskets', { data: { name: 'Four ropes', projectId: project.id }, headers })
   ).json();
-  await page.request.patch(`/api/baskets/${basket.id}`, {
-    data: { projectId: project.id, leaves: 'project' },
-    headers,
-  });
   await page.addInitScript((id) => localStorage.setItem('basket', id), basket.id);
   await page.goto('/library');
   await choose(page, ['Thistle strum', 'Ferry bass, low walk', 'Fog over water', 'Goose tune']);

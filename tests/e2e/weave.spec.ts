@@ -64,7 +64,7 @@ test("the third show's opening by keyboard, from the library to equally long fil
   await expect(status).not.toContainText('not saved yet');
   await page.reload();
   await expect(status).toContainText('26 bars');
-  await sheet.getByRole('columnheader').nth(1).getByRole('button').click();
+  await sheet.getByRole('columnheader').nth(1).getByRole('button').first().click();
   await page.getByRole('button', { name: 'Keep the section' }).click();
   await expect(page.getByText(/^Kept "Opening, A" as a sheaf of 3/)).toBeVisible();
 });
@@ -145,7 +145,7 @@ test('by mouse: a phrase and a whole sheaf fall onto the sheet; changes here or 
     .getByRole('list', { name: 'What could stand here' })
     .getByRole('button', { name: /^Lamp pole/ })
     .click();
-  await heads.nth(1).getByRole('button').click();
+  await heads.nth(1).getByRole('button').first().click();
   const clashes = page.getByRole('region', { name: 'Clashes' });
   const two = clashes.getByRole('listitem').filter({ hasText: 'two basses' }).first();
   await expect(two).toBeVisible();
@@ -174,7 +174,7 @@ test('a take laid out as a weave: a part is replaced all along by another groove
   await page.keyboard.press(' ');
   await expect(page.getByRole('button', { name: 'Stop', exact: true }).first()).toBeVisible();
   const bass = sheet.getByRole('rowheader').filter({ hasText: /^Bass$/ });
-  await bass.getByRole('button').click();
+  await bass.getByRole('button').first().click();
   const candidates = page.getByRole('list', { name: 'All along in its place' }).getByRole('button');
   await expect(candidates.first()).toBeVisible();
   await page.keyboard.press('.');

@@ -18,6 +18,8 @@ export interface PhraseOut {
   id: string;
   /** It stands in the library by itself. */
   isKept: boolean;
+  /** Of its notes as they are kept: another says that it has changed since. Null where it is not kept. */
+  hash: string | null;
   name: string;
   /** In the key and at the tempo it leaves in. */
   clip: Clip;
@@ -57,8 +59,9 @@ export interface HandOff {
   /** Folders by meter and role, or all files side by side. */
   layout: PackLayout;
   out: OutOptions;
-  /** Who gets it: what they have at their place. */
+  /** Who gets it: what they have at their place, and what they are called. */
   card: Card | null;
+  recipient: string | null;
 }
 
 /** A preview of a file of the pack: its sound, and its loudest sample, 0..1. */

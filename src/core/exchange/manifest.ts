@@ -23,6 +23,7 @@ export function makeManifest(
     layout: handOff.layout,
     plain: handOff.out.sounds === 'plain',
     out: handOff.out,
+    recipient: handOff.recipient,
     files: [...sums].map(([file, sum]) => ({ file, sha256: sum })),
     phrases: leaving.map(({ phrase, piece, clip, changes, path }) => {
       const meter = meterAt(phrase.clip.timeline, 0);
@@ -30,6 +31,7 @@ export function makeManifest(
         ...whereIn(handOff, path, combined, sums),
         ...(sums.has(previewPath(path)) ? { preview: previewPath(path) } : {}),
         id: phrase.id,
+        hash: phrase.hash,
         name: phrase.name,
         ...(piece ? { piece } : {}),
         role: phrase.clip.role,

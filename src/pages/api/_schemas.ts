@@ -585,3 +585,9 @@ export const leavingSchema = object({
 
 /** Of what a sheet is asked, and which. */
 export const sheetSchema = leavingSchema.shape({ as: string().oneOf(SHEETS).required() });
+
+/** What the takes of a source have where nobody says otherwise. */
+export const sourceDefaultsSchema = object({
+  rights: text().max(LONGEST_NAME),
+  tags: array(text().max(LONGEST_NAME).required()).max(50),
+});

@@ -22,7 +22,7 @@ import {
   takes,
 } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
-import { wholeColumns, withContent, type WholePhrase } from './phrase-rows.ts';
+import { hashOfPhrase, wholeColumns, withContent, type WholePhrase } from './phrase-rows.ts';
 import { clipOfRow } from './phrases.ts';
 import { tagsOf } from './tags.ts';
 import type { Project } from './projects.ts';
@@ -259,6 +259,7 @@ export async function loadBasket(db: Db, id: string, madeAt: string, only?: read
     layout: basket.layout,
     out: basket.out,
     card: recipient?.card ?? null,
+    recipient: recipient?.name ?? null,
     phrases: found.map(({ phrase }) => phrase),
   };
   return { basket, project, recipient, rows: found.map(({ row }) => row), handOff };
@@ -306,6 +307,7 @@ export async function phrasesOut(
     const phrase: PhraseOut = {
       id: row.id,
       isKept: true,
+      hash: hashOfPhrase(row),
       name: row.name,
       clip: asChosen(kept, row.takeKey, key, project),
       fitting: row.fitting,

@@ -125,6 +125,7 @@ export async function loadLeaving(db: Db, request: LeavingRequest) {
     layout: 'flat',
     out,
     card: recipient && (request.isHeard ? { ...recipient.card, drumMap: [] } : recipient.card),
+    recipient: recipient?.name ?? null,
     phrases: scoped(whole, scope),
   };
   return { handOff, whole, thing, recipientId, projectId: project?.id ?? null, programs };

@@ -101,7 +101,7 @@ async function cutAndWrite(
     count: had.length,
     names: had.map(({ name }) => name),
   });
-  const names = cleanTags(tags ?? []);
+  const names = cleanTags([...(tags ?? []), ...(await tagsOfSource(db, row.sourceId))]);
   const sheafId = rows.length > 1 ? randomUUID() : null;
   const made = rows.map(({ phrase, ...rest }) => ({
     ...rest,
@@ -126,6 +126,13 @@ async function cutAndWrite(
     for (const id of phraseIds) await writeTags(tx, id, names);
   });
   return { phraseIds, sheafId, already: false, rows };
+}
+
+/** The tags that everything of a source gets. */
+async function tagsOfSource(db: Db, sourceId: string | null): Promise<string[]> {
+  if (!sourceId) return [];
+  const [source] = await db.select({ tags: sources.tags }).from(sources).where(eq(sources.id, sourceId));
+  return source?.tags ?? [];
 }
 
 /** The kept phrases of a take, by what they were cut from; what was made of them is another phrase. */

@@ -94,6 +94,7 @@ export async function storeTakes(tx: Db, files: readonly ReadFile[]): Promise<Ta
   const isNew = new Set(inserted.map(({ sha256 }) => sha256));
   const ids = new Map<string, string[]>();
   const idOf = namedIds(tx);
+  const rightsOf = usualRights(tx);
   const takeRows: (typeof takes.$inferInsert)[] = [];
   const baseRows: (typeof takeBases.$inferInsert)[] = [];
   const partRows: (typeof parts.$inferInsert)[] = [];
@@ -101,6 +102,7 @@ export async function storeTakes(tx: Db, files: readonly ReadFile[]): Promise<Ta
     const { fileName, asked, capture, rights } = request;
     const sourceId = await idOf(sources, request.source);
     const contributorId = await idOf(contributors, request.contributor);
+    const usual = rights?.trim() ? rights : await rightsOf(sourceId);
     const called = request.name ?? nameFromFile(fileName);
     for (const { pattern, parts: found, base, ...kept } of derived) {
       const id = randomUUID();
@@ -116,7 +118,7 @@ export async function storeTakes(tx: Db, files: readonly ReadFile[]): Promise<Ta
         contributorId,
         asked,
         capture,
-        rights,
+        rights: usual,
         guesses: capture ? {} : guessFromName(fileName),
         ...kept,
       });
@@ -144,6 +146,19 @@ export async function storeTakes(tx: Db, files: readonly ReadFile[]): Promise<Ta
 
 /** Rows of parts in one statement: it has at most 65,535 parameters. */
 const PARTS_AT_ONCE = 2000;
+
+/** The rights that a source's takes have where nobody says otherwise, asked once a source. */
+function usualRights(tx: Db) {
+  const known = new Map<string, string>();
+  return async (sourceId: string | null): Promise<string> => {
+    if (!sourceId) return '';
+    if (!known.has(sourceId)) {
+      const [row] = await tx.select({ rights: sources.rights }).from(sources).where(eq(sources.id, sourceId));
+      known.set(sourceId, row?.rights ?? '');
+    }
+    return known.get(sourceId)!;
+  };
+}
 
 /** `idByName` that asks for each name once. */
 function namedIds(tx: Db) {

@@ -20,6 +20,7 @@ import { DrumMap } from './DrumMap.tsx';
 import { HabitsList } from './HabitsList.tsx';
 import { NamePattern } from './NamePattern.tsx';
 import { RoleTable } from './RoleTable.tsx';
+import { SourceDefaults } from './SourceDefaults.tsx';
 import type { SetHouse } from './set-house.ts';
 
 const TONICS = Array.from({ length: 12 }, (_, tonic) => keyName({ tonic, mode: 'major' }).split(' ')[0]!);
@@ -100,6 +101,7 @@ function OpenHouse({ house }: { house: House }) {
         )}
         <div className="grid content-start gap-6">
           <RoleTable house={value} set={set} />
+          <SourceDefaults />
           <HabitsList />
         </div>
         <div className="grid content-start gap-6">

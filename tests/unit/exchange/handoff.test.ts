@@ -1,6 +1,8 @@
 import assert from 'node:assert/strict';
 import { createHash } from 'node:crypto';
+import { readFileSync } from 'node:fs';
 import { test } from 'node:test';
+import { Ajv } from 'ajv';
 import { parseMidi } from 'midi-file';
 import { findStreams } from '../../../src/core/capture/streams.ts';
 import { readTakes } from '../../../src/core/capture/take.ts';
@@ -21,6 +23,7 @@ function phrase(name: string, role: Role, sheaf: string | null, pitch: number, b
   return {
     id: name,
     isKept: true,
+    hash: null,
     name,
     bars: 2,
     tags: ['river'],
@@ -62,7 +65,7 @@ const handOff: HandOff = {
   title: 'For the percussionist',
   pattern: '{number}_{name}',
   madeAt: '2026-11-25T10:00:00Z',
-  ...{ layout: 'flat', out: OUT, card: null },
+  ...{ layout: 'flat', out: OUT, card: null, recipient: null },
   phrases: [
     phrase('Low walk', 'bass', 's1', 40),
     phrase('Kit', 'drums', 's1', 36),
@@ -204,4 +207,23 @@ test('what leaves has the resolution that the recipe asks for, and the manifest 
   assert.equal(parseMidi(packed[0]!.bytes).header.ticksPerBeat, 240);
   const manifest = JSON.parse(new TextDecoder().decode(packed.at(-2)!.bytes));
   assert.equal(manifest.phrases[0].ppq, 240);
+});
+
+test('what a manifest says is as its published schema has it (JSON Schema draft 7, checked by ajv)', () => {
+  const schema = JSON.parse(readFileSync('docs/formats/manifest.schema.json', 'utf8'));
+  const isManifest = new Ajv({ strict: true, allowUnionTypes: true }).compile(schema);
+  const ways: Partial<HandOff>[] = [
+    {},
+    { layout: 'folders', recipient: 'The percussionist', out: { ...OUT, kit: 'files', sounds: 'plain' } },
+    { out: { ...OUT, as: 'one', format: 0, ppq: 96 } },
+    { phrases: [] },
+  ];
+  for (const way of ways) {
+    const [manifest] = pack({ ...handOff, ...way }).filter(({ name }) => name === 'manifest.json');
+    assert.ok(
+      isManifest(JSON.parse(new TextDecoder().decode(manifest!.bytes))),
+      JSON.stringify(isManifest.errors),
+    );
+  }
+  assert.ok(!isManifest({ format: 'hollow-basket-hand-off', version: 3 }));
 });

@@ -15,7 +15,14 @@ import { barOf, clipArbitrary } from '../../support/clips.ts';
 import { phraseOutOf } from '../../support/phrase-out.ts';
 
 const handOff = (phrases: PhraseOut[], out: Partial<OutOptions> = {}): HandOff => ({
-  ...{ title: 'Barrow', pattern: '{name}', madeAt: '2026-01-01T00:00:00Z', layout: 'flat', card: null },
+  ...{
+    title: 'Barrow',
+    pattern: '{name}',
+    madeAt: '2026-01-01T00:00:00Z',
+    layout: 'flat',
+    card: null,
+    recipient: null,
+  },
   out: { ...OUT, as: 'each', ...out },
   phrases,
 });

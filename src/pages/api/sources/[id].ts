@@ -1,0 +1,7 @@
+import { setSourceDefaults } from '../../../server/library/sources.ts';
+import { endpoint, pathId, readBody } from '../_answer.ts';
+import { sourceDefaultsSchema } from '../_schemas.ts';
+
+export const PATCH = endpoint(async ({ db }, context) =>
+  setSourceDefaults(db, pathId(context), await readBody(context, sourceDefaultsSchema)),
+);
