@@ -1,4 +1,5 @@
 import assert from 'node:assert/strict';
+import { readFileSync } from 'node:fs';
 import { test } from 'node:test';
 import { unzipSync } from 'fflate';
 import { parseMidi } from 'midi-file';
@@ -150,4 +151,33 @@ test('what comes from a source has its rights and tags where nothing else is sai
   const { phraseIds } = (await api.post(`/api/takes/${takeId}/make`, {})).body;
   const phrase = (await api.get(`/api/phrases/${phraseIds[0]}`)).body;
   assert.deepEqual([phrase.rights, phrase.tags], ['own work', ['thistle']]);
+});
+
+test('a SoundFont of your own is looked through, plays the roles it is told, and can be taken out', async () => {
+  const send = async (name: string, bytes: Uint8Array) => {
+    const body = new FormData();
+    body.set('file', new File([bytes as Uint8Array<ArrayBuffer>], name));
+    return api.send('POST', '/api/banks', { body });
+  };
+  assertProblem(await send('broken.sf2', new TextEncoder().encode('RIFF and nothing')), 422, /no SoundFont/);
+  const shipped = new Uint8Array(readFileSync('public/sound/gm-bank.sf2'));
+  const { status, body: bank } = await send('Own sounds.sf2', shipped);
+  assert.equal(status, 201);
+  assert.ok(bank.presets > 100 && bank.size === shipped.length);
+  assert.equal((await send('again.sf2', shipped)).body.id, bank.id, 'the same bytes are the same bank');
+  const told = await api.patch(`/api/banks/${bank.id}`, { roles: ['bass'] });
+  assert.deepEqual(told.body.roles, ['bass']);
+  const takeId = await takeIn(80);
+  const { phraseIds } = (await api.post(`/api/takes/${takeId}/make`, {})).body;
+  const { phrases } = (await api.get('/api/phrases?role=bass&state=draft')).body;
+  const bass =
+    phraseIds.find((id: string) => phrases.some((one: { id: string }) => one.id === id)) ?? phraseIds[0];
+  await api.post('/api/phrases/state', { phraseIds: [bass], state: 'kept' });
+  const { id } = (await api.post('/api/baskets', { name: 'Heard' })).body;
+  await api.post(`/api/baskets/${id}/items`, { phraseIds: [bass] });
+  await api.patch(`/api/baskets/${id}`, { previews: true });
+  const files = unzipSync((await api.get(`/api/baskets/${id}/pack`)).body);
+  assert.ok(Object.keys(files).some((path) => path.endsWith('.wav')));
+  assert.equal((await api.send('DELETE', `/api/banks/${bank.id}`)).status, 200);
+  assert.deepEqual((await api.get('/api/banks')).body.banks, []);
 });

@@ -591,3 +591,5 @@ export const sourceDefaultsSchema = object({
   rights: text().max(LONGEST_NAME),
   tags: array(text().max(LONGEST_NAME).required()).max(50),
 });
+
+export const bankSchema = object({ roles: array(string().oneOf(ROLES).required()).required() });

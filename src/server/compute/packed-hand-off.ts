@@ -10,6 +10,7 @@ import {
 } from '../../core/exchange/leaving.ts';
 import { outFiles, type OutFileTold } from '../../core/exchange/out-files.ts';
 import { packHandOff } from '../../core/exchange/pack.ts';
+import type { Role } from '../../core/split/roles.ts';
 import { safeFileName } from '../../core/phrase/naming.ts';
 import { sha256Of } from '../checksum.ts';
 
@@ -36,12 +37,12 @@ export function handOffChecks(handOff: HandOff, previews: Previews = []): Check[
 /** The checks before anything is rendered, and what each file sounds like, to be rendered: the paths and their bytes. */
 export function readyToPack(handOff: HandOff): {
   checks: Check[];
-  sounding: [path: string, midi: Uint8Array][];
+  sounding: [path: string, midi: Uint8Array, role: Role][];
 } {
   const leaving = leavingPhrases(handOff);
   return {
     checks: checksIn(handOff, leaving, []),
-    sounding: leaving.map((one) => [one.path, soundingFile(one)]),
+    sounding: leaving.map((one) => [one.path, soundingFile(one), one.clip.role]),
   };
 }
 

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { LRUCache } from 'lru-cache';
 import {
   audioToWav,
   BasicMIDI,
@@ -25,24 +26,43 @@ const PEAK = 10 ** (-6 / 20);
 /** A preview of more than this is a file of its own, in seconds. */
 const LONGEST = 20 * 60;
 
-let bank: ReturnType<typeof SoundBankLoader.fromArrayBuffer> | undefined;
+type SoundBank = ReturnType<typeof SoundBankLoader.fromArrayBuffer>;
 
-/** The bank that ships with the application; read once a thread. */
-function shippedBank() {
-  bank ??= SoundBankLoader.fromArrayBuffer(
-    new Uint8Array(readFileSync(join(appRoot, 'public/sound/gm-bank.sf2'))).buffer,
-  );
+/** The bank that ships with the application. */
+const SHIPPED = join(appRoot, 'public/sound/gm-bank.sf2');
+
+/** Banks that a thread holds: the shipped one, and one of one's own. */
+const held = new LRUCache<string, SoundBank>({ max: 2 });
+
+function bankAt(path: string): SoundBank {
+  const bank = held.get(path) ?? readBank(readFileSync(path));
+  held.set(path, bank);
   return bank;
 }
 
+function readBank(bytes: Uint8Array): SoundBank {
+  return SoundBankLoader.fromArrayBuffer(new Uint8Array(bytes).buffer);
+}
+
+/** Looks a SoundFont through. @throws LibraryError 422 where it is none, or has no sounds */
+export function checkedBank(bytes: Uint8Array): { presets: number } {
+  try {
+    const { presets } = readBank(bytes);
+    if (presets.length > 0) return { presets: presets.length };
+  } catch {
+    // What is wrong in it is nothing that a person could put right.
+  }
+  throw new LibraryError(422, 'This is no SoundFont, or it is broken: no sound could be read from it.');
+}
+
 /**
- * What a Standard MIDI File sounds like on the shipped bank, at its own tempo: WAV, 16 bit, 44.1 kHz, two channels, the file once and
+ * What a Standard MIDI File sounds like on the shipped bank, or on another's file, at its own tempo: WAV, 16 bit, 44.1 kHz, two channels, the file once and
  * its tail, the loudest sample at -6 dBFS. The same bytes give the same bytes.
  * @throws LibraryError 422 where it is longer than twenty minutes
  */
-export async function previewOf(midi: Uint8Array): Promise<Preview> {
+export async function previewOf(midi: Uint8Array, bank: string = SHIPPED): Promise<Preview> {
   const synth = new SpessaSynthProcessor(RATE, { eventsEnabled: false });
-  synth.soundBankManager.addSoundBank(shippedBank(), 'main');
+  synth.soundBankManager.addSoundBank(bankAt(bank), 'main');
   await synth.processorInitialized;
   const sequencer = new SpessaSynthSequencer(synth);
   const song = BasicMIDI.fromArrayBuffer(new Uint8Array(midi).buffer);

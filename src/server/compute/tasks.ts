@@ -14,7 +14,7 @@ import {
   planOf,
   readyToPack,
 } from './packed-hand-off.ts';
-import { previewOf } from './preview.ts';
+import { checkedBank, previewOf } from './preview.ts';
 import { batchLook, contentOf, marksAgain } from './phrase-again.ts';
 import { exportedPart, exportedParts, joinedPasses } from './taken-parts.ts';
 import { baseFor } from './stored-take.ts';
@@ -30,6 +30,7 @@ export const TASKS = {
   baseFor,
   batchLook,
   changesOfBars,
+  checkedBank,
   contentOf,
   cutPhrases,
   exportedPart,

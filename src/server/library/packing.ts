@@ -5,8 +5,10 @@ import { LRUCache } from 'lru-cache';
 import type { Check } from '../../core/exchange/checks.ts';
 import { compute } from '../compute/pool.ts';
 import { sha256Of } from '../checksum.ts';
-import type { Db } from '../db/client.ts';
+import type { Role } from '../../core/split/roles.ts';
+import type { Db, Library } from '../db/client.ts';
 import { packItems, packs } from '../db/schema.ts';
+import { bankFiles } from './banks.ts';
 import { LibraryError } from './errors.ts';
 import { hashOfPhrase } from './phrase-rows.ts';
 import { loadBasket } from './baskets.ts';
@@ -24,16 +26,17 @@ export function packingOf(basketId: string): { done: number; of: number } | null
  * @throws LibraryError 409 where a check stops it
  */
 export async function packBasket(
-  db: Db,
+  library: Library,
   id: string,
   madeAt: string,
   signal: AbortSignal,
 ): Promise<{ title: string; bytes: Uint8Array }> {
+  const { db } = library;
   const { basket, handOff, rows } = await loadBasket(db, id, madeAt);
   const { checks, sounding } = await compute('readyToPack', handOff);
   const stopped = checks.find(({ state }) => state === 'stop');
   if (stopped) throw new LibraryError(409, stopped.text);
-  const previews = basket.previews ? await previewsOf(id, sounding, signal) : [];
+  const previews = basket.previews ? await previewsOf(id, sounding, await bankFiles(library), signal) : [];
   const bytes = await compute('packedHandOff', handOff, previews);
   const packId = randomUUID();
   await db.transaction(async (tx) => {
@@ -66,7 +69,8 @@ const RENDERING = Math.max(1, availableParallelism() - 1);
 /** A preview of each file, several at a time in threads; how far it is can be asked for meanwhile. */
 async function previewsOf(
   basketId: string,
-  sounding: readonly (readonly [path: string, midi: Uint8Array])[],
+  sounding: readonly (readonly [path: string, midi: Uint8Array, role: Role])[],
+  banks: ReadonlyMap<Role, string>,
   signal: AbortSignal,
 ): Promise<[string, Preview][]> {
   const previews: [string, Preview][] = [];
@@ -74,9 +78,10 @@ async function previewsOf(
   const work = async () => {
     for (let at = next++; at < sounding.length; at = next++) {
       signal.throwIfAborted();
-      const [path, midi] = sounding[at]!;
-      const sum = sha256Of(midi);
-      const preview = made.get(sum) ?? (await compute('previewOf', midi));
+      const [path, midi, role] = sounding[at]!;
+      const bank = banks.get(role);
+      const sum = `${sha256Of(midi)} ${bank ?? ''}`;
+      const preview = made.get(sum) ?? (await compute('previewOf', midi, bank));
       made.set(sum, preview);
       previews.push([path, preview]);
       underWay.set(basketId, { done: previews.length, of: sounding.length });

@@ -16,6 +16,7 @@ import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, useHouse } from '../api/queries.ts';
+import { BankList } from './BankList.tsx';
 import { DrumMap } from './DrumMap.tsx';
 import { HabitsList } from './HabitsList.tsx';
 import { NamePattern } from './NamePattern.tsx';
@@ -107,6 +108,7 @@ function OpenHouse({ house }: { house: House }) {
         <div className="grid content-start gap-6">
           <Storage house={value} set={set} />
           <NamePattern pattern={value.pattern} set={set} />
+          <BankList />
           <DrumMap pairs={value.drumMap} set={set} />
           <p className="text-sm text-muted">
             To bring what is kept to this standard, choose it in the{' '}

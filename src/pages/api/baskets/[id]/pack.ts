@@ -3,8 +3,8 @@ import { packBasket } from '../../../../server/library/packing.ts';
 import { download, endpoint, pathId } from '../../_answer.ts';
 
 /** The hand-off as one ZIP. Whoever breaks off stops its previews; those that were made are there the next time. */
-export const GET = endpoint(async ({ db }, context) => {
+export const GET = endpoint(async (library, context) => {
   const { signal } = context.request;
-  const { title, bytes } = await packBasket(db, pathId(context), new Date().toISOString(), signal);
+  const { title, bytes } = await packBasket(library, pathId(context), new Date().toISOString(), signal);
   return download(bytes, `${safeFileName(title)}.zip`, 'application/zip');
 });
