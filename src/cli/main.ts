@@ -152,6 +152,7 @@ export async function run(args: readonly string[]): Promise<number> {
     .option('--plain', 'nothing in the files chooses sounds')
     .option('--previews', 'a WAV of each file beside it')
     .option('--key <key>', 'captured, kept, or one such as "G major"', 'captured')
+    .option('--card <file>', 'what somebody has at their place, as JSON: applied on the way out')
     .option('--json', 'one JSON document on standard output')
     .action(async (files: string[], options: PackOptions & { json?: boolean }) => {
       code = await packCommand(files, options, output(options.json));

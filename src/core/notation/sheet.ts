@@ -62,8 +62,14 @@ export function partsOnSheet<Part extends SheetPart>(
     return fretted ? [fretted] : 'There is no guitar and no bass in it.';
   }
   const pitched = sounding.filter(({ clip }) => !UNPITCHED.has(clip.role));
-  const tune = TUNE_ROLES.flatMap(ofRole)[0] ?? pitched[0];
+  const tune = TUNE_ROLES.flatMap(ofRole)[0] ?? highest(pitched);
   return tune ? [tune] : 'There is no tune in it.';
+}
+
+/** Where no part is a tune by its role, what lies highest is heard as one (common practice). */
+function highest<Part extends SheetPart>(parts: readonly Part[]): Part | undefined {
+  const height = ({ clip }: Part) => upperMedian(clip.notes.map(({ pitch }) => pitch));
+  return [...parts].sort((a, b) => height(b) - height(a))[0];
 }
 
 /** A sheet as MusicXML 4.0: the rhythm for the eye, never the timing of the phrases. All parts stand over the time of the first. */

@@ -124,20 +124,22 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
           />
         )}
       </div>
-      <aside className="flex w-[330px] flex-none flex-col gap-4 overflow-auto border-l border-rule p-4">
-        <NamingBox
-          pattern={edit.pattern}
-          example={contents.items[0]?.file}
-          onChange={(pattern) => change({ pattern }, 'file names')}
-        />
-        <ForWhom edit={edit} basketId={basket.id} onChange={change} />
-        <PackSettings edit={edit} onChange={change} />
-        <MirrorField
-          mirror={edit.mirror}
-          name={edit.name}
-          onChange={(mirror) => change({ mirror }, 'mirror')}
-        />
-        <Checks basket={basket} />
+      <aside className="flex w-[330px] flex-none flex-col border-l border-rule">
+        <div className="flex min-h-0 flex-1 flex-col gap-4 overflow-auto p-4">
+          <NamingBox
+            pattern={edit.pattern}
+            example={contents.items[0]?.file}
+            onChange={(pattern) => change({ pattern }, 'file names')}
+          />
+          <ForWhom edit={edit} basketId={basket.id} onChange={change} />
+          <PackSettings edit={edit} onChange={change} />
+          <MirrorField
+            mirror={edit.mirror}
+            name={edit.name}
+            onChange={(mirror) => change({ mirror }, 'mirror')}
+          />
+          <Checks basket={basket} />
+        </div>
         <PackBox basket={basket} pack={pack} />
       </aside>
     </>
@@ -304,7 +306,7 @@ function PackBox({ basket, pack }: { basket: BasketWire; pack: ReturnType<typeof
     },
   });
   return (
-    <section className="mt-auto grid gap-2 border-t border-rule pt-3">
+    <section className="grid flex-none gap-2 border-t border-rule p-4">
       <PackButton basket={basket} pack={pack} />
       <Button kind="quiet" small onClick={() => remove.mutate()} disabled={remove.isPending}>
         Remove this basket

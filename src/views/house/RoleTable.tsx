@@ -68,15 +68,17 @@ function RoleRow({
         <RoleMark role={role} />
       </td>
       <td className="whitespace-nowrap">
-        <BoundedInput
-          className={NUMBER}
-          label={`Loud at, ${role}`}
-          value={Math.round(loud * 100)}
-          min={5}
-          max={100}
-          onValue={(percent) => onChange({ loud: percent / 100 }, 'level')}
-        />{' '}
-        <span className="text-sm text-muted">% = {Math.round(loud * 127)}</span>
+        <span className="flex items-center gap-1.5">
+          <BoundedInput
+            className={NUMBER}
+            label={`Loud at, ${role}`}
+            value={Math.round(loud * 100)}
+            min={5}
+            max={100}
+            onValue={(percent) => onChange({ loud: percent / 100 }, 'level')}
+          />
+          <span className="text-sm text-muted">% = {Math.round(loud * 127)}</span>
+        </span>
       </td>
       <td>
         <BoundedInput

@@ -75,6 +75,8 @@ function Leave({ leaves, onOut }: { leaves: Leaves; onOut?: ((out: OutOptions) =
     placeholderData: keepPreviousData,
   });
   if (!data) return error ? <p className="text-madder">{error.message}</p> : <Busy what="Looking at it" />;
+  // What was just chosen, before the server has answered.
+  const forId = asked.recipientId === undefined ? data.recipientId : asked.recipientId;
   const change = (next: Partial<Asked>) => setAsked({ ...asked, ...next });
   const chooseOut = (out: OutOptions) => {
     change({ out });
@@ -84,7 +86,7 @@ function Leave({ leaves, onOut }: { leaves: Leaves; onOut?: ((out: OutOptions) =
     <div className="grid grid-cols-[minmax(300px,340px)_minmax(0,1fr)] gap-6">
       <div className="grid content-start gap-4">
         <RecipientField
-          value={data.recipientId}
+          value={forId}
           onChange={(recipientId) => {
             chooseRecipient(recipientId);
             // How it last left for them comes with them.
@@ -106,8 +108,9 @@ function Leave({ leaves, onOut }: { leaves: Leaves; onOut?: ((out: OutOptions) =
         <div className="grid min-w-0 content-start gap-3">
           <Tabs tab={tab} onTab={setTab} />
           <SheetTab
-            asked={{ ...asked, out: asked.out ?? data.out, recipientId: data.recipientId }}
-            first={readsOf(data.recipientId)}
+            asked={{ ...asked, out: asked.out ?? data.out, recipientId: forId }}
+            key={forId ?? ''}
+            first={readsOf(forId)}
           />
         </div>
       ) : (

@@ -83,7 +83,7 @@ function Parts({
     onChange({ ...scope, parts: next.length === all.length ? null : next });
   };
   return (
-    <fieldset className="max-h-40 overflow-auto rounded-[3px] border border-rule px-2 py-1">
+    <fieldset className="max-h-29 overflow-auto rounded-[3px] border border-rule px-2 py-1">
       <legend className="label px-1">Parts</legend>
       {plan.parts.map(({ id, name, role }) => (
         <label key={id} className="flex min-h-6 cursor-pointer items-center gap-2 text-sm">

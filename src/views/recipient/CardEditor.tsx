@@ -79,7 +79,7 @@ export function CardEditor({ recipient }: { recipient: RecipientWire }) {
         Applied on the way out only, in this order: keys of the kit, level, shift, length, octave. What stands
         in the library stays as it is.
       </p>
-      <div className="grid gap-6">
+      <div className="grid grid-cols-[minmax(0,1fr)] gap-6">
         <CardRoles card={value.card} set={setCard} />
         <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-8 narrow:grid-cols-1">
           <Kit card={value.card} set={setCard} />

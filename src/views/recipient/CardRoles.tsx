@@ -143,7 +143,7 @@ function RoleLine({
       {COLUMNS.map(({ field, title, min, max, step, shown, kept }) => (
         <td key={field}>
           <NumberInput
-            className="field h-6 w-17 text-right"
+            className="field h-6 w-15 text-right"
             aria-label={`${title}, ${role}`}
             value={of[field] === undefined ? null : shown(of[field])}
             min={min}
@@ -175,7 +175,7 @@ function RoleLine({
       ))}
       <td>
         <select
-          className="field h-6 w-36"
+          className="field h-6 w-30"
           aria-label={`Sound, ${role}`}
           value={of.program ?? ''}
           onChange={({ target }) => put('program', target.value === '' ? undefined : Number(target.value))}

@@ -104,6 +104,9 @@ test('which parts stand on a sheet: the tune, what is fretted, all; a sentence w
   assert.equal(on('lead', [kit, bass, lead]), 'lead');
   assert.equal(on('tab', [kit, bass, lead]), 'bass');
   assert.equal(on('score', [kit, bass, lead]), 'drums,bass,lead');
+  assert.equal(on('lead', [kit, bass]), 'bass');
+  const keys = { name: 'keys', clip: barOf([[0, 480, 65]], { role: 'keys' }) };
+  assert.equal(on('lead', [kit, bass, keys as typeof lead]), 'keys', 'the highest, where no role is a tune');
   assert.equal(on('lead', [kit]), 'There is no tune in it.');
   assert.equal(on('tab', [lead]), 'There is no guitar and no bass in it.');
 });
