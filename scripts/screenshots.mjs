@@ -57,11 +57,6 @@ const recordArpeggio = async (page) => {
   await page.keyboard.press('m');
   await page.waitForTimeout(3_000);
 };
-const openPhrase = async (page) => {
-  await page.getByRole('option', { name: /Ferry bass, low walk/ }).dblclick();
-  await page.getByRole('region', { name: 'Recipe' }).waitFor();
-  for (let i = 0; i < 3; i++) await page.keyboard.press('+');
-};
 
 try {
   await picture('first-screen', 'day', '/library', undefined, empty.address);

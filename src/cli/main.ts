@@ -13,6 +13,7 @@ import { changesCommand } from './changes.ts';
 import { clashesCommand } from './clashes.ts';
 import { fitCommand, type FitOptions } from './fit.ts';
 import { packCommand, type PackOptions } from './pack.ts';
+import { returnedCommand } from './returned.ts';
 import { sheetCommand, type SheetOptions } from './sheet.ts';
 import { splitCommand, type SplitOptions } from './split.ts';
 import { weaveCommand, type WeaveOptions } from './weave.ts';
@@ -131,6 +132,15 @@ export async function run(args: readonly string[]): Promise<number> {
     .option('--json', 'one JSON document on standard output')
     .action((files: string[], options: { json?: boolean }) => {
       code = clashesCommand(files, output(options.json));
+    });
+  program
+    .command('returned')
+    .argument('<file...>')
+    .description('which of what left in a pack has come back in files, and what was done to it')
+    .requiredOption('--against <pack>', 'the ZIP that left, or its folder')
+    .option('--json', 'one JSON document on standard output')
+    .action((files: string[], options: { against: string; json?: boolean }) => {
+      code = returnedCommand(files, options.against, output(options.json));
     });
   program
     .command('sheet')

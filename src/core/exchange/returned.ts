@@ -1,0 +1,237 @@
+import { plural } from '../words.ts';
+
+/** A note of something that left or came in: onset and length in quarter notes. */
+export interface PlayedNote {
+  at: number;
+  length: number;
+  pitch: number;
+  velocity: number;
+}
+
+/** Something that left, or a part of what came in. */
+export interface Played {
+  /** In order of onset. */
+  notes: readonly PlayedNote[];
+  bpm: number;
+  isDrums: boolean;
+  /** The phrase that a file says it is of; trusted only where the notes agree. */
+  id?: string | null;
+}
+
+/** What came of something that left, as far as a part that came in is it. */
+export interface Returned {
+  /** Share of the notes that both have, 0..1. */
+  shared: number;
+  semitones: number;
+  /** How much faster it sounds. */
+  tempoRatio: number;
+  /** Quarter notes that it begins later, whole ones. */
+  offset: number;
+  /** How much later than that all of it is, in milliseconds at its own tempo. */
+  lateMs: number;
+  /** Notes at another moment than all others are, added, gone. */
+  moved: number;
+  added: number;
+  gone: number;
+  /** Factor on the velocities. */
+  velocityFactor: number;
+  /** It holds only some of its bars, or more than them. */
+  extent: 'whole' | 'cut' | 'longer';
+}
+
+/** From this share on it is said to have come back; from the lower one on it is asked. */
+export const CAME_BACK = 0.6;
+export const PERHAPS = 0.3;
+
+export type ReturnVerdict = 'same' | 'came back' | 'perhaps' | 'new';
+
+/** Notes are one where they lie nearer than this, in quarter notes: what quantizing to sixteenths moves, and a little. */
+const NEAR = 0.16;
+
+/** Onsets are laid over each other on a grid of so many places a quarter note. */
+const PLACES = 8;
+
+/** As it was, in half and in double time. */
+const SCALES = [1, 2, 0.5] as const;
+
+/** Transpositions that are looked for. */
+const MOST_SEMITONES = 24;
+
+/**
+ * Whether a part that comes in is something that left, through other resolutions, channels, keys, tempos, offsets, edits and quantizing; null
+ * where they have next to nothing in common. Onsets and pitches are laid over each other where most of them agree; velocities say
+ * whether what agrees was copied, or is only played alike.
+ */
+export function comparedWith(sent: Played, back: Played): Returned | null {
+  if (sent.notes.length === 0 || back.notes.length === 0) return null;
+  let best: (Returned & { weight: number }) | null = null;
+  for (const scale of SCALES) {
+    const scaled = back.notes.map((note) => ({ ...note, at: note.at * scale, length: note.length * scale }));
+    const found = laidOver(sent, { ...back, notes: scaled }, scale);
+    if (found && (!best || found.weight > best.weight + 1e-9)) best = found;
+  }
+  if (!best) return null;
+  const { weight: _, ...returned } = best;
+  return returned;
+}
+
+/** What a comparison comes to. */
+export function verdictOf(returned: Returned | null): ReturnVerdict {
+  if (!returned || returned.shared < PERHAPS) return 'new';
+  if (returned.shared < CAME_BACK) return 'perhaps';
+  const { semitones, offset, lateMs, moved, added, gone, extent, tempoRatio, velocityFactor } = returned;
+  const isSame =
+    extent === 'whole' &&
+    [semitones, offset, lateMs, moved, added, gone].every((value) => value === 0) &&
+    tempoRatio === 1 &&
+    velocityFactor === 1;
+  return isSame ? 'same' : 'came back';
+}
+
+function laidOver(sent: Played, back: Played, scale: number): (Returned & { weight: number }) | null {
+  const place = bestPlace(sent, back);
+  if (!place) return null;
+  const { semitones } = place;
+  const pairs = paired(sent.notes, back.notes, place);
+  if (pairs.length < Math.min(4, sent.notes.length)) return null;
+  const shift = median(pairs.map(([a, b]) => b.at - a.at));
+  const matched = paired(sent.notes, back.notes, { semitones, shift });
+  // The stretch in which both are there.
+  const [from, to] = [
+    Math.max(sent.notes[0]!.at, back.notes[0]!.at - shift) - NEAR,
+    Math.min(sent.notes.at(-1)!.at, back.notes.at(-1)!.at - shift) + NEAR,
+  ];
+  const inBoth = sent.notes.filter(({ at }) => at >= from && at <= to).length;
+  const theirs = back.notes.filter(({ at }) => at - shift >= from && at - shift <= to).length;
+  const shared = matched.length / Math.max(inBoth, theirs);
+  const offset = Math.round(shift);
+  const late = shift - offset;
+  const extent =
+    inBoth < 0.85 * sent.notes.length ? 'cut' : theirs < 0.85 * back.notes.length ? 'longer' : 'whole';
+  const lateMs = Math.round(((late / scale) * 60_000) / back.bpm);
+  const factor = median(matched.map(([a, b]) => b.velocity / a.velocity));
+  const evidence = isCopied(sent, back, matched, factor) ? 1 : 0.45;
+  return {
+    shared: round(shared * evidence, 1000),
+    semitones,
+    tempoRatio: round((back.bpm / sent.bpm) * scale, 1000),
+    offset: round(offset / scale, 1000),
+    lateMs: Math.abs(lateMs) < 2 ? 0 : lateMs,
+    moved: matched.filter(([a, b]) => Math.abs(b.at - a.at - shift) > 0.03).length,
+    added: theirs - matched.length,
+    gone: inBoth - matched.length,
+    velocityFactor: round(factor, 100),
+    extent,
+    weight: shared * evidence * Math.min(1, matched.length / 8),
+  };
+}
+
+interface Place {
+  semitones: number;
+  shift: number;
+}
+
+/** Where most notes of one lie on notes of the other. */
+function bestPlace(sent: Played, back: Played): Place | null {
+  const votes = new Map<number, number>();
+  const limit = sent.isDrums || back.isDrums ? 0 : MOST_SEMITONES;
+  let best = -1;
+  let most = 0;
+  for (const a of sent.notes)
+    for (const b of back.notes) {
+      const semitones = b.pitch - a.pitch;
+      if (Math.abs(semitones) > limit) continue;
+      const at = Math.round((b.at - a.at) * PLACES);
+      // A note between two places counts for both.
+      for (const near of [at - 1, at, at + 1]) {
+        const key = (near + 100_000) * 64 + semitones + 32;
+        const count = (votes.get(key) ?? 0) + (near === at ? 1 : 0.5);
+        votes.set(key, count);
+        if (count > most) [most, best] = [count, key];
+      }
+    }
+  if (best < 0) return null;
+  return { semitones: (best % 64) - 32, shift: (Math.floor(best / 64) - 100_000) / PLACES };
+}
+
+type Pair = readonly [sent: PlayedNote, back: PlayedNote];
+
+/** Notes that are one, each once: the nearest of the same pitch. */
+function paired(
+  sent: readonly PlayedNote[],
+  back: readonly PlayedNote[],
+  { semitones, shift }: Place,
+): Pair[] {
+  const free = new Map<number, PlayedNote[]>();
+  for (const note of back) free.set(note.pitch, [...(free.get(note.pitch) ?? []), note]);
+  return sent.flatMap((a): Pair[] => {
+    const there = free.get(a.pitch + semitones) ?? [];
+    let best = -1;
+    there.forEach((b, i) => {
+      const off = Math.abs(b.at - a.at - shift);
+      if (off <= NEAR && (best < 0 || off < Math.abs(there[best]!.at - a.at - shift))) best = i;
+    });
+    if (best < 0) return [];
+    const [b] = there.splice(best, 1);
+    return [[a, b!]];
+  });
+}
+
+/** Velocities differ by so much in what was played; less tells nothing. */
+const LIVELY = 4;
+
+/** So many notes of even velocity that all agree are copied. */
+const MANY = 100;
+
+/**
+ * Whether what agrees was copied: velocities that were played differ from hit to hit, and agree in a copy at whatever level. Where they tell
+ * nothing, it takes many notes on several pitches.
+ */
+function isCopied(sent: Played, back: Played, matched: readonly Pair[], factor: number): boolean {
+  if (matched.length === 0) return false;
+  const spread = deviation(sent.notes.map(({ velocity }) => velocity));
+  const agree =
+    matched.filter(([a, b]) => Math.abs(b.velocity - Math.min(127, a.velocity * factor)) <= 3).length /
+    matched.length;
+  if (spread >= LIVELY) return agree >= 0.6;
+  const isEven = deviation(back.notes.map(({ velocity }) => velocity)) < LIVELY;
+  const pitches = new Set(sent.notes.map(({ pitch }) => pitch)).size;
+  // A whole part, hit by hit, is nobody's by chance.
+  if (matched.length >= MANY && matched.length === sent.notes.length && isEven) return true;
+  const isToldApart = !sent.isDrums && pitches >= 4 && matched.length >= 10;
+  return (isEven && isToldApart) || (sent.id != null && sent.id === back.id);
+}
+
+function median(values: readonly number[]): number {
+  const sorted = [...values].sort((a, b) => a - b);
+  return sorted[Math.floor(sorted.length / 2)] ?? 0;
+}
+
+function deviation(values: readonly number[]): number {
+  const mean = values.reduce((sum, value) => sum + value, 0) / values.length;
+  return Math.sqrt(values.reduce((sum, value) => sum + (value - mean) ** 2, 0) / values.length);
+}
+
+const round = (value: number, to: number) => Math.round(value * to) / to;
+
+/** What was done to something, in words; `name` is what it was when it left. */
+export function returnedWords(name: string, returned: Returned | null): string {
+  const verdict = verdictOf(returned);
+  if (!returned || verdict === 'new') return 'new: nothing like it has left';
+  const { semitones, tempoRatio, offset, lateMs, moved, added, gone, velocityFactor, extent } = returned;
+  const done = [
+    semitones ? `${Math.abs(semitones)} semitones ${semitones > 0 ? 'up' : 'down'}` : '',
+    tempoRatio !== 1 ? `at ${Math.round(tempoRatio * 100)} % of its tempo` : '',
+    extent === 'cut' ? 'some of its bars' : extent === 'longer' ? 'with more around it' : '',
+    offset ? `${plural(Math.abs(offset), 'quarter note')} ${offset > 0 ? 'later' : 'earlier'}` : '',
+    lateMs ? `all ${Math.abs(lateMs)} ms ${lateMs > 0 ? 'later' : 'earlier'}` : '',
+    moved ? `${plural(moved, 'note')} moved` : '',
+    added ? `${plural(added, 'note')} added` : '',
+    gone ? `${plural(gone, 'note')} gone` : '',
+    velocityFactor !== 1
+      ? `all ${velocityFactor > 1 ? 'louder' : 'softer'}, ${Math.round(velocityFactor * 100)} %`
+      : '',
+  ].filter(Boolean);
+  const said = done.length > 0 ? `: ${done.join(', ')}` : ', as it left';
+  return verdict === 'perhaps' ? `perhaps ${name}${said}` : `${name}, come back${said}`;
+}

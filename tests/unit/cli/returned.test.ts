@@ -1,0 +1,49 @@
+import assert from 'node:assert/strict';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { after, test } from 'node:test';
+import { packCommand } from '../../../src/cli/pack.ts';
+import { returnedCommand } from '../../../src/cli/returned.ts';
+import { openmsxFiles, withoutOpenmsx } from '../../support/openmsx.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'basket-test-'));
+after(() => rmSync(folder, { recursive: true }));
+/** What the command answers of a file against a pack. */
+function answered(file: string, against: string) {
+  let text = '';
+  const out = { json: true, answer: (line: string) => void (text += line), problem: () => {} };
+  assert.equal(returnedCommand([file], against, out), 0);
+  return JSON.parse(text) as Record<string, unknown>[];
+}
+
+test(
+  'a real file is packed, and each of its parts is known again; another file is new',
+  { skip: withoutOpenmsx },
+  async () => {
+    const pack = join(folder, 'pack.zip');
+    const out = { json: true, answer: () => {}, problem: () => {} };
+    await packCommand([openmsxFiles[0]!], { out: pack }, out);
+    const own = answered(openmsxFiles[0]!, pack);
+    for (const { of, verdict, shared } of own)
+      assert.ok(of && Number(shared) > 0.9 && verdict !== 'new', JSON.stringify(own));
+    const fields = ['file', 'of', 'shared', 'verdict', 'semitones', 'tempoRatio', 'offsetTicks', 'moved', 'added', 'gone', 'lateMs', 'velocityFactor', 'text']; // prettier-ignore
+    for (const field of fields) assert.ok(field in own[0]!, field);
+    const strange = answered(openmsxFiles[1]!, pack);
+    assert.ok(strange.every(({ verdict }) => verdict === 'new' || verdict === 'perhaps'));
+  },
+);
+
+test('what is no pack is refused with a sentence', () => {
+  const none = join(folder, 'none.zip');
+  writeFileSync(none, 'no zip');
+  const tune = join(folder, 'tune.mid');
+  writeFileSync(tune, '');
+  for (const [pack, sentence] of [
+    [join(folder, 'nowhere.zip'), /is not there/],
+    [none, /no ZIP/],
+    [folder, /no manifest.json/],
+  ] as const) {
+    assert.throws(() => answered(tune, pack), sentence);
+  }
+});
