@@ -37,14 +37,18 @@ export function outFiles(handOff: HandOff): {
   const leaving = leavingPhrases(handOff);
   const { as } = handOff.out;
   const each = as === 'one' ? [] : leaving;
-  // One file alone is its own sum.
-  const isAlone = as === 'both' && leaving.length === 1;
-  const together = as === 'each' || isAlone ? [] : togetherFiles(handOff, leaving);
+  const together = as === 'each' ? [] : togetherFiles(handOff, leaving);
   return {
     leaving,
     each: each.map((one) => ({ path: one.path, bytes: one.bytes, told: toldOf(one, handOff) })),
     together: together.map((one) => ({ path: one.path, bytes: one.bytes, told: toldOfAll(one, leaving) })),
   };
+}
+
+/** The files that leave without a pack around them: one alone is its own sum. */
+export function looseFiles(handOff: HandOff): OutFile[] {
+  const { each, together } = outFiles(handOff);
+  return each.length === 1 ? each : [...each, ...together];
 }
 
 function toldOf({ phrase, piece, clip, changes }: LeavingPhrase, { out }: HandOff): OutFileTold {

@@ -4,7 +4,7 @@ import { parseSymbol } from '../music/chord.ts';
 import type { Key } from '../music/key.ts';
 import { bpmOf, meterAt, tempoAt, type Timeline } from '../music/timeline.ts';
 import type { Marker } from '../midi/timing.ts';
-import type { Clip, ClipNote } from '../phrase/clip.ts';
+import { isPitched, type Clip, type ClipNote } from '../phrase/clip.ts';
 import { TUNE_ROLES, UNPITCHED, type Role } from '../split/roles.ts';
 import { OPEN_STRINGS } from '../through/strings.ts';
 import {
@@ -55,21 +55,30 @@ export function partsOnSheet<Part extends SheetPart>(
 ): Part[] | string {
   const sounding = parts.filter(({ clip }) => clip.notes.length > 0);
   if (sounding.length === 0) return 'There are no notes in it.';
-  if (as === 'score') return sounding;
+  if (as === 'score') return inScoreOrder(sounding);
   const ofRole = (role: Role) => sounding.filter(({ clip }) => clip.role === role);
   if (as === 'tab') {
     const [fretted] = [...ofRole('guitar'), ...ofRole('bass')];
     return fretted ? [fretted] : 'There is no guitar and no bass in it.';
   }
-  const pitched = sounding.filter(({ clip }) => !UNPITCHED.has(clip.role));
+  const pitched = sounding.filter(({ clip }) => isPitched(clip));
   const tune = TUNE_ROLES.flatMap(ofRole)[0] ?? highest(pitched);
   return tune ? [tune] : 'There is no tune in it.';
 }
 
+/** Where a part lies, as a pitch. */
+const heightOf = ({ clip }: SheetPart) => upperMedian(clip.notes.map(({ pitch }) => pitch));
+
+/** From high to low, and what has no pitches below (common practice). */
+function inScoreOrder<Part extends SheetPart>(parts: readonly Part[]): Part[] {
+  const pitched = parts.filter(({ clip }) => isPitched(clip));
+  const others = parts.filter(({ clip }) => !isPitched(clip));
+  return [...pitched.sort((a, b) => heightOf(b) - heightOf(a)), ...others];
+}
+
 /** Where no part is a tune by its role, what lies highest is heard as one (common practice). */
 function highest<Part extends SheetPart>(parts: readonly Part[]): Part | undefined {
-  const height = ({ clip }: Part) => upperMedian(clip.notes.map(({ pitch }) => pitch));
-  return [...parts].sort((a, b) => height(b) - height(a))[0];
+  return inScoreOrder(parts)[0];
 }
 
 /** A sheet as MusicXML 4.0: the rhythm for the eye, never the timing of the phrases. All parts stand over the time of the first. */

@@ -8,7 +8,7 @@ import {
   soundingFile,
   type LeavingPhrase,
 } from '../../core/exchange/leaving.ts';
-import { outFiles, type OutFileTold } from '../../core/exchange/out-files.ts';
+import { looseFiles, type OutFileTold } from '../../core/exchange/out-files.ts';
 import { packHandOff } from '../../core/exchange/pack.ts';
 import type { Role } from '../../core/split/roles.ts';
 import { safeFileName } from '../../core/phrase/naming.ts';
@@ -63,17 +63,15 @@ function checksIn(handOff: HandOff, leaving: readonly LeavingPhrase[], previews:
 
 /** What is looked at before something leaves: its files without their bytes, and what somebody would stumble over. */
 export function planOf(handOff: HandOff): { files: (OutFileTold & { path: string })[]; checks: Check[] } {
-  const { leaving, each, together } = outFiles(handOff);
   return {
-    files: [...each, ...together].map(({ path, told }) => ({ path, ...told })),
-    checks: checksIn(handOff, leaving, []),
+    files: looseFiles(handOff).map(({ path, told }) => ({ path, ...told })),
+    checks: checksIn(handOff, leavingPhrases(handOff), []),
   };
 }
 
 /** The files by themselves, without manifest and note: one as it is, several in a ZIP. */
 export function filesOut(handOff: HandOff): { file: string; bytes: Uint8Array } {
-  const { each, together } = outFiles(handOff);
-  const files = [...each, ...together];
+  const files = looseFiles(handOff);
   if (files.length === 1) return { file: files[0]!.path, bytes: files[0]!.bytes };
   const zipped = Object.fromEntries(files.map(({ path, bytes }) => [path, bytes]));
   return {

@@ -2,7 +2,7 @@ import type { HandOff, PhraseOut } from '../../core/exchange/handoff.ts';
 import { symbolIn } from '../../core/exchange/leaving.ts';
 import type { Marker } from '../../core/midi/timing.ts';
 import { keyName } from '../../core/music/key.ts';
-import { bpmOfClip, isPitched } from '../../core/phrase/clip.ts';
+import { bpmOfClip } from '../../core/phrase/clip.ts';
 import { meterAt, roundedBpm } from '../../core/music/timeline.ts';
 import { partsOnSheet, sheetXml, type SheetKind } from '../../core/notation/sheet.ts';
 import { asChart } from '../../core/through/as-chart.ts';
@@ -56,10 +56,5 @@ export function sheetOut(
 function soundingTogether({ phrases }: HandOff): PhraseOut[] {
   const [first] = phrases;
   if (!first) return [];
-  const together = first.sheaf ? phrases.filter(({ sheaf }) => sheaf?.id === first.sheaf!.id) : [first];
-  // Pitched parts above the drums, as scores have them.
-  return [
-    ...together.filter(({ clip }) => isPitched(clip)),
-    ...together.filter(({ clip }) => !isPitched(clip)),
-  ];
+  return first.sheaf ? phrases.filter(({ sheaf }) => sheaf?.id === first.sheaf!.id) : [first];
 }

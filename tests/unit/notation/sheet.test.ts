@@ -103,7 +103,7 @@ test('which parts stand on a sheet: the tune, what is fretted, all; a sentence w
   };
   assert.equal(on('lead', [kit, bass, lead]), 'lead');
   assert.equal(on('tab', [kit, bass, lead]), 'bass');
-  assert.equal(on('score', [kit, bass, lead]), 'drums,bass,lead');
+  assert.equal(on('score', [kit, bass, lead]), 'lead,bass,drums', 'from high to low, drums below');
   assert.equal(on('lead', [kit, bass]), 'bass');
   const keys = { name: 'keys', clip: barOf([[0, 480, 65]], { role: 'keys' }) };
   assert.equal(on('lead', [kit, bass, keys as typeof lead]), 'keys', 'the highest, where no role is a tune');
