@@ -5,9 +5,7 @@ import type { Library } from '../server/db/client.ts';
 import { jobItems, parts } from '../server/db/schema.ts';
 import { endReaders, workOnIntake } from '../server/jobs/intake.ts';
 import {
-  addItems,
-  closeIntake,
-  createIntake,
+  intakeOf,
   getJob,
   itemsOf,
   runningIntakes,
@@ -91,10 +89,7 @@ async function jobFor({ db }: Library, items: readonly NewItem[], options: Intak
       return job;
   }
   const { source, contributor, rights } = options;
-  const job = await createIntake(db, 'command', { source, contributor, rights });
-  await addItems(db, job.id, items);
-  await closeIntake(db, job.id);
-  return job;
+  return intakeOf(db, 'command', { source, contributor, rights }, items);
 }
 
 async function finishJob(library: Library, id: string, out: Output): Promise<void> {

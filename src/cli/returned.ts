@@ -8,6 +8,8 @@ import {
   type Played,
   type Returned,
 } from '../core/exchange/returned.ts';
+import { idInText } from '../core/exchange/leaving.ts';
+import { MANIFEST_FORMAT, MANIFEST_VERSION } from '../core/exchange/manifest.ts';
 import { readTakes, type Take } from '../core/capture/take.ts';
 import { GM_DRUM_CHANNEL } from '../core/midi/gm.ts';
 import { isMeta, META } from '../core/midi/smf.ts';
@@ -72,8 +74,8 @@ function sentIn(pack: string): Sent[] {
   } catch {
     throw new Refusal(`${pack}: its manifest.json cannot be read.`);
   }
-  if (said.format !== 'hollow-basket-hand-off') throw new Refusal(`${pack}: this is no pack of ours.`);
-  if (said.version !== 1 && said.version !== 2)
+  if (said.format !== MANIFEST_FORMAT) throw new Refusal(`${pack}: this is no pack of ours.`);
+  if (!(Number(said.version) >= 1 && Number(said.version) <= MANIFEST_VERSION))
     throw new Refusal(`${pack}: it was packed by a later version (${String(said.version)}).`);
   return (said.phrases ?? []).map(({ file, name, id, role }) => {
     const bytes = read(file);
@@ -112,9 +114,7 @@ function readerOf(pack: string): (name: string) => Uint8Array | undefined {
 function idIn({ file }: Take, track: number): string | null {
   const said = (file.tracks[track] ?? [])
     .filter((event) => isMeta(event, META.text))
-    .flatMap(
-      ({ bytes }) => /^hollow-basket phrase (\S+)$/.exec(decodeText(bytes ?? new Uint8Array()))?.[1] ?? [],
-    );
+    .flatMap(({ bytes }) => idInText(decodeText(bytes ?? new Uint8Array())) ?? []);
   return said.length === 1 ? said[0]! : null;
 }
 

@@ -5,6 +5,12 @@ export function mean(values: readonly number[]): number {
   return values.reduce((sum, value) => sum + value, 0) / Math.max(1, values.length);
 }
 
+/** How far values lie from their mean, as the root of the mean square; 0 of none. */
+export function deviation(values: readonly number[]): number {
+  const middle = mean(values);
+  return Math.sqrt(mean(values.map((value) => (value - middle) ** 2)));
+}
+
 /** 0..1: how likely something is with such a logarithm of its odds. */
 export function logistic(logOdds: number): number {
   return 1 / (1 + Math.exp(-logOdds));

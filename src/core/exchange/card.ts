@@ -99,6 +99,8 @@ export interface CardChange {
   unusual: number;
 }
 
+type Tell = (what: CardChange['what'], text: string, unusual: number) => void;
+
 /** A clip as somebody has it, and what of it their card has changed. */
 export interface OnCard {
   clip: Clip;
@@ -113,8 +115,7 @@ export function onCard(given: Clip, own: Fitting, card: Card): OnCard {
   const role = card.roles[given.role] ?? {};
   const changes: CardChange[] = [];
   let clip = given;
-  const tell = (what: CardChange['what'], text: string, unusual: number) =>
-    changes.push({ what, text, unusual });
+  const tell: Tell = (what, text, unusual) => changes.push({ what, text, unusual });
   // A level knows the crash by its key on our map: it is brought there before the keys are theirs, which changes no level.
   const level = levelFor(clip, role) ?? own.velocity;
   const leveled = level ? setVelocity(clip, level) : null;
@@ -177,37 +178,39 @@ function bentTo(control: Control, range: number): Control {
 }
 
 /** Channel, program, volume and place. */
-function placed(
-  clip: Clip,
-  role: RoleCard,
-  { headroomDb }: Card,
-  tell: (what: 'volume', text: string, unusual: number) => void,
-): Clip {
-  const controls = [...clip.controls];
-  const put = (data1: number, data2: number) =>
-    controls.unshift({ tick: 0, kind: STATUS.controller, data1, data2 });
-  const isVolume = ({ kind, data1 }: Control) => kind === STATUS.controller && data1 === CONTROLLER.volume;
-  if (role.volume !== undefined || headroomDb !== 0) {
-    const down = (volume: number) => volumeDown(volume, headroomDb);
-    if (role.volume === undefined && controls.some(isVolume)) {
-      controls.forEach((one, i) => {
-        if (isVolume(one)) controls[i] = { ...one, data2: down(one.data2) };
-      });
-      tell('volume', `${headroomDb} dB softer`, 0);
-    } else {
-      const volume = down(role.volume ?? DEFAULT_VOLUME);
-      for (let i = controls.length - 1; i >= 0; i--) if (isVolume(controls[i]!)) controls.splice(i, 1);
-      put(CONTROLLER.volume, volume);
-      tell('volume', `volume ${volume}`, 0);
-    }
-  }
-  if (role.pan !== undefined) put(CONTROLLER.pan, role.pan);
+function placed(clip: Clip, role: RoleCard, card: Card, tell: Tell): Clip {
+  const controls = louder(clip.controls, role.volume, card.headroomDb, tell);
   return {
     ...clip,
-    controls,
+    controls: role.pan === undefined ? controls : [controller(CONTROLLER.pan, role.pan), ...controls],
     channel: role.channel ?? clip.channel,
     program: role.program ?? clip.program,
   };
+}
+
+const controller = (data1: number, data2: number): Control => ({
+  ...{ tick: 0, kind: STATUS.controller, data1, data2 },
+});
+
+const isVolume = ({ kind, data1 }: Control) => kind === STATUS.controller && data1 === CONTROLLER.volume;
+
+/** Volumes as the card has them: the role's own in the place of all others, or those that are there, less the headroom. */
+function louder(
+  controls: readonly Control[],
+  volume: number | undefined,
+  headroomDb: number,
+  tell: Tell,
+): Control[] {
+  if (volume === undefined && headroomDb === 0) return [...controls];
+  if (volume === undefined && controls.some(isVolume)) {
+    tell('volume', `${headroomDb} dB softer`, 0);
+    return controls.map((one) =>
+      isVolume(one) ? { ...one, data2: volumeDown(one.data2, headroomDb) } : one,
+    );
+  }
+  const there = volumeDown(volume ?? DEFAULT_VOLUME, headroomDb);
+  tell('volume', `volume ${there}`, 0);
+  return [controller(CONTROLLER.volume, there), ...controls.filter((one) => !isVolume(one))];
 }
 
 /** How things leave for somebody whose card this is, where nobody has chosen otherwise. */

@@ -8,7 +8,7 @@ import { meantBy } from '../phrase/rights.ts';
 import { plural } from '../words.ts';
 import { outsideOf, type Card } from './card.ts';
 import { sheafGroups } from './handoff.ts';
-import { SOUND_CONTROLLERS } from './leaving.ts';
+import { placesSound } from './leaving.ts';
 
 /** What is looked at before something leaves. */
 export const CHECKS = [
@@ -201,9 +201,7 @@ function checkPlain(one: Leaving): Check[] {
   const { name, bytes } = one;
   const chooses = readMidiFile(bytes).file.tracks.some((events) =>
     events.some(
-      ({ status, data1 }) =>
-        kindOf(status) === STATUS.program ||
-        (kindOf(status) === STATUS.controller && SOUND_CONTROLLERS.has(data1)),
+      ({ status, data1 }) => kindOf(status) === STATUS.program || placesSound(kindOf(status), data1),
     ),
   );
   return chooses ? tell('plain', 'stop', one, `"${name}" chooses a sound, and the pack is plain.`) : [];

@@ -18,7 +18,12 @@ import { clipToMidi, inOneTrack, pickupMarkers, tracksToMidi, type TrackOut } fr
 import { OUT, type ControllersOut, type OutOptions } from './out-options.ts';
 
 /** Controllers that choose or place sounds: bank, volume, pan, bank (fine). */
-export const SOUND_CONTROLLERS: ReadonlySet<number> = new Set([0, 7, 10, 32]);
+const SOUND_CONTROLLERS: ReadonlySet<number> = new Set([0, 7, 10, 32]);
+
+/** Whether a message of a channel chooses or places a sound, rather than plays it. */
+export function placesSound(kind: number, data1: number): boolean {
+  return kind === STATUS.controller && SOUND_CONTROLLERS.has(data1);
+}
 
 /** A phrase of a hand-off as it leaves: its file in the pack, its clip at the resolution it leaves with. */
 export interface LeavingPhrase {
@@ -94,9 +99,7 @@ export function leavingClip(
   const at = setResolution(withTempo(clip, out.tempo), { ppq }).clip;
   const controls = at.controls.filter((one) => travels(one, out.controllers));
   if (out.sounds === 'suggested') return { clip: { ...at, controls }, changes };
-  const plain = controls.filter(
-    ({ kind, data1 }) => !(kind === STATUS.controller && SOUND_CONTROLLERS.has(data1)),
-  );
+  const plain = controls.filter(({ kind, data1 }) => !placesSound(kind, data1));
   return {
     clip: { ...at, channel: isPitched(at) ? 0 : GM_DRUM_CHANNEL, controls: plain },
     changes: changes.filter(({ what }) => what !== 'volume'),
@@ -125,7 +128,7 @@ function withTempo(clip: Clip, tempo: OutOptions['tempo']): Clip {
 function travels({ kind, data1 }: Control, which: ControllersOut): boolean {
   if (which === 'all') return true;
   // What places a sound is no playing: it goes with the sound.
-  if (kind === STATUS.controller && SOUND_CONTROLLERS.has(data1)) return true;
+  if (placesSound(kind, data1)) return true;
   if (which === 'none') return false;
   return kind === STATUS.pitchBend || (kind === STATUS.controller && data1 === CONTROLLER.sustain);
 }
@@ -139,7 +142,8 @@ function piecesOf(heard: Clip, leaving: Clip): [KitPiece, Clip][] {
   });
 }
 
-function nameOf(name: string, piece: KitPiece | null): string {
+/** A phrase, or the piece of its kit that is a file or track of its own. */
+export function nameOf(name: string, piece: KitPiece | null): string {
   return piece === null ? name : `${name}, ${piece}`;
 }
 
@@ -170,9 +174,16 @@ export function tracksOf(
   );
 }
 
+const ID_TEXT = 'hollow-basket phrase ';
+
 /** What a file says of the phrase in it, for whoever gets it back. */
-export function idText(id: string): string {
-  return `hollow-basket phrase ${id}`;
+function idText(id: string): string {
+  return ID_TEXT + id;
+}
+
+/** The phrase that a text of a file says it is of; null where it says none. */
+export function idInText(text: string): string | null {
+  return text.startsWith(ID_TEXT) ? text.slice(ID_TEXT.length) : null;
 }
 
 /** A file as it leaves: after its count-in, on tracks of its own or on one. */

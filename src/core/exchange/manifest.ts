@@ -4,8 +4,9 @@ import { isFitting } from '../normalize/fitting.ts';
 import { previewPath, tempoOf, type HandOff } from './handoff.ts';
 import { fittingOf, leavingPpq, swingOrNull, type LeavingPhrase } from './leaving.ts';
 
-/** Version of manifest.json; docs/formats/manifest.md describes it. */
-const MANIFEST_VERSION = 2;
+/** What a manifest says that it is, and its version; docs/formats/manifest.md describes it. */
+export const MANIFEST_FORMAT = 'hollow-basket-hand-off';
+export const MANIFEST_VERSION = 2;
 
 /** What `manifest.json` says of a pack; docs/formats/manifest.md describes it. */
 export function makeManifest(
@@ -15,7 +16,7 @@ export function makeManifest(
   sums: ReadonlyMap<string, string>,
 ) {
   return {
-    format: 'hollow-basket-hand-off',
+    format: MANIFEST_FORMAT,
     version: MANIFEST_VERSION,
     title: handOff.title,
     madeAt: handOff.madeAt,
@@ -27,6 +28,7 @@ export function makeManifest(
     files: [...sums].map(([file, sum]) => ({ file, sha256: sum })),
     phrases: leaving.map(({ phrase, piece, clip, changes, path }) => {
       const meter = meterAt(phrase.clip.timeline, 0);
+      const fitting = fittingOf(phrase, handOff);
       return {
         ...whereIn(handOff, path, combined, sums),
         ...(sums.has(previewPath(path)) ? { preview: previewPath(path) } : {}),
@@ -57,7 +59,7 @@ export function makeManifest(
         source: phrase.source,
         recipe: phrase.recipe,
         ...(phrase.clip.pickup > 0 ? { pickupBars: 1 } : {}),
-        ...(isFitting(fittingOf(phrase, handOff)) ? { fitting: fittingOf(phrase, handOff) } : {}),
+        ...(isFitting(fitting) ? { fitting } : {}),
         ...(changes.length > 0 ? { forRecipient: changes.map(({ text }) => text) } : {}),
       };
     }),

@@ -67,8 +67,8 @@ export function planMirror(
   }
   for (const one of wanted) placeOne(one, ours.get(keyOf(one)), { disk, plan, names, tidy });
 
-  const known2 = new Set([...plan.rows.map(({ path }) => path), ...plan.moves.map(({ from }) => from)]);
-  plan.foreign = [...disk.keys()].filter((path) => !known2.has(path) && !path.startsWith(`${SET_ASIDE}/`));
+  const accounted = new Set([...plan.rows.map(({ path }) => path), ...plan.moves.map(({ from }) => from)]);
+  plan.foreign = [...disk.keys()].filter((path) => !accounted.has(path) && !path.startsWith(`${SET_ASIDE}/`));
   return plan;
 }
 

@@ -2,7 +2,7 @@ import { sameKey, type Key } from '../music/key.ts';
 import { meterAt } from '../music/timeline.ts';
 import { isPitched } from '../phrase/clip.ts';
 import { sheafGroups, tempoOf, type HandOff } from './handoff.ts';
-import { leavingPhrases, type LeavingPhrase } from './leaving.ts';
+import { leavingPhrases, nameOf, type LeavingPhrase } from './leaving.ts';
 import { togetherFiles, type TogetherFile } from './together.ts';
 
 /** A MIDI file as it leaves, and what a table says of it before anything is written. */
@@ -45,16 +45,15 @@ export function outFiles(handOff: HandOff): {
   };
 }
 
-/** The files that leave without a pack around them: one alone is its own sum. */
-export function looseFiles(handOff: HandOff): OutFile[] {
-  const { each, together } = outFiles(handOff);
+/** Of files that leave without a pack around them, those that are needed: one alone is its own sum. */
+export function looseFiles({ each, together }: ReturnType<typeof outFiles>): OutFile[] {
   return each.length === 1 ? each : [...each, ...together];
 }
 
 function toldOf({ phrase, piece, clip, changes }: LeavingPhrase, { out }: HandOff): OutFileTold {
   const { numerator, denominator } = meterAt(clip.timeline, clip.pickup);
   return {
-    name: piece ? `${phrase.name}, ${piece}` : phrase.name,
+    name: nameOf(phrase.name, piece),
     key: clip.key,
     bpm: tempoOf(clip),
     meter: `${numerator}/${denominator}`,

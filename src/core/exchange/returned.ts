@@ -1,3 +1,4 @@
+import { deviation, upperMedian } from '../analyze/measures.ts';
 import { plural } from '../words.ts';
 
 /** A note of something that left or came in: onset and length in quarter notes. */
@@ -94,7 +95,7 @@ function laidOver(sent: Played, back: Played, scale: number): (Returned & { weig
   const { semitones } = place;
   const pairs = paired(sent.notes, back.notes, place);
   if (pairs.length < Math.min(4, sent.notes.length)) return null;
-  const shift = median(pairs.map(([a, b]) => b.at - a.at));
+  const shift = upperMedian(pairs.map(([a, b]) => b.at - a.at));
   const matched = paired(sent.notes, back.notes, { semitones, shift });
   // The stretch in which both are there.
   const [from, to] = [
@@ -109,7 +110,7 @@ function laidOver(sent: Played, back: Played, scale: number): (Returned & { weig
   const extent =
     inBoth < 0.85 * sent.notes.length ? 'cut' : theirs < 0.85 * back.notes.length ? 'longer' : 'whole';
   const lateMs = Math.round(((late / scale) * 60_000) / back.bpm);
-  const factor = median(matched.map(([a, b]) => b.velocity / a.velocity));
+  const factor = upperMedian(matched.map(([a, b]) => b.velocity / a.velocity));
   const evidence = isCopied(sent, back, matched, factor) ? 1 : 0.45;
   return {
     shared: round(shared * evidence, 1000),
@@ -200,16 +201,6 @@ function isCopied(sent: Played, back: Played, matched: readonly Pair[], factor: 
   if (matched.length >= MANY && matched.length === sent.notes.length && isEven) return true;
   const isToldApart = !sent.isDrums && pitches >= 4 && matched.length >= 10;
   return (isEven && isToldApart) || (sent.id != null && sent.id === back.id);
-}
-
-function median(values: readonly number[]): number {
-  const sorted = [...values].sort((a, b) => a - b);
-  return sorted[Math.floor(sorted.length / 2)] ?? 0;
-}
-
-function deviation(values: readonly number[]): number {
-  const mean = values.reduce((sum, value) => sum + value, 0) / values.length;
-  return Math.sqrt(values.reduce((sum, value) => sum + (value - mean) ** 2, 0) / values.length);
 }
 
 const round = (value: number, to: number) => Math.round(value * to) / to;

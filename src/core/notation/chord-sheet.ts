@@ -12,14 +12,20 @@ export function chordSheet(title: string, key: Key | null, form: TakeForm): stri
     if (!written.has(names[k]!)) written.set(names[k]!, section.changes || 'N.C.');
   });
   return [
-    title,
-    [key ? keyName(key) : '', `${form.bpm} BPM`, `${form.meter.numerator}/${form.meter.denominator}`]
-      .filter(Boolean)
-      .join(', '),
-    '',
+    ...sheetHeading(title, key, form),
     ...[...written].flatMap(([name, changes]) => [`${name}: ${changes}`, '']),
     ...(names.length > 1 ? [`form: ${names.join(' ')}`, ''] : []),
   ].join('\n');
+}
+
+/** What stands above chords: the title, then key, tempo and meter in a line. */
+export function sheetHeading(
+  title: string,
+  key: Key | null,
+  { bpm, meter }: { bpm: number; meter: { numerator: number; denominator: number } },
+): string[] {
+  const facts = [key ? keyName(key) : '', `${bpm} BPM`, `${meter.numerator}/${meter.denominator}`];
+  return [title, facts.filter(Boolean).join(', '), ''];
 }
 
 /** A name a section: what sounds alike has one, what is called alike and sounds otherwise has a number. */

@@ -83,6 +83,9 @@ const KINDS: Readonly<Record<string, string>> = {
 /** A score as MusicXML 4.0, part by part. */
 export function writeMusicXml(score: Score): string {
   const parts = score.staves.map((staff, k) => ({ staff, id: `P${k + 1}` }));
+  const lead = Math.max(0, ...score.staves.map(leadOf));
+  // Bars from 0, and before them an incomplete one where any part leads in.
+  const numbers = [...(lead > 0 ? [PICKUP] : []), ...Array(score.staves[0]?.bars.length ?? 0).keys()];
   return [
     '<?xml version="1.0" encoding="UTF-8"?>',
     '<!DOCTYPE score-partwise PUBLIC "-//Recordare//DTD MusicXML 4.0 Partwise//EN" "http://www.musicxml.org/dtds/partwise.dtd">',
@@ -95,7 +98,9 @@ export function writeMusicXml(score: Score): string {
     '</part-list>',
     ...parts.flatMap(({ staff, id }, k) => [
       `<part id="${id}">`,
-      ...barNumbers(score).map((n) => measure(score, staff, n, k === 0 ? (score.harmony[n] ?? []) : [])),
+      ...numbers.map((n, at) =>
+        measure(score, staff, { n, lead, isFirst: at === 0, harmony: (k === 0 && score.harmony[n]) || [] }),
+      ),
       '</part>',
     ]),
     '</score-partwise>',
@@ -106,25 +111,24 @@ export function writeMusicXml(score: Score): string {
 /** The bar before bar one. */
 const PICKUP = -1;
 
-/** Bars from 0, and before them an incomplete one where any part leads in. */
-function barNumbers({ staves }: Score): number[] {
-  const bars = staves[0]?.bars.length ?? 0;
-  const leads = staves.some((staff) => leadOf(staff) > 0);
-  return [...(leads ? [PICKUP] : []), ...Array(bars).keys()];
-}
-
 const unitsIn = (signs: readonly Sign[] = []) => signs.reduce((sum, { units }) => sum + units, 0);
 
 /** Units of the bar that leads in. */
 const leadOf = ({ pickup, lower }: Staff) => Math.max(unitsIn(pickup), unitsIn(lower?.pickup));
 
-function measure(score: Score, staff: Staff, n: number, harmony: readonly Harmony[]): string {
-  const [first] = barNumbers(score);
-  const lead = Math.max(...score.staves.map(leadOf));
+/** A bar by its number from 0; units of the bar that leads in, whichever part does. */
+interface Bar {
+  n: number;
+  lead: number;
+  isFirst: boolean;
+  harmony: readonly Harmony[];
+}
+
+function measure(score: Score, staff: Staff, { n, lead, isFirst, harmony }: Bar): string {
   const key = writtenKey(score.key, staff);
   const signsOf = (line: Line) => (n === PICKUP ? led(line.pickup ?? [], lead) : line.bars[n]!);
   const body: string[] = [];
-  if (n === first) body.push(attributes(score, staff), tempo(score.bpm));
+  if (isFirst) body.push(attributes(score, staff), tempo(score.bpm));
   const upper = signsOf(staff);
   const waiting = [...harmony];
   for (const sign of upper) {

@@ -1,4 +1,4 @@
-import { harmonyOf, type Harmony } from '../analyze/analysis.ts';
+import { analyzeTake, harmonyOf, type Analysis, type Harmony } from '../analyze/analysis.ts';
 import { findBeginning, type Edges } from '../analyze/edges.ts';
 import type { Take } from '../capture/take.ts';
 import { byHandOf, type ByHand } from '../split/by-hand.ts';
@@ -69,6 +69,17 @@ const HARMONY: Derivation<Harmony> = {
 /** Chords and keys of a take, with what was said by hand over what is found. */
 export function harmonyIn(opened: OpenedTake): Harmony {
   return derive(opened, HARMONY);
+}
+
+const ANALYSIS: Derivation<Analysis> = {
+  dependsOn: OF_HARMONY,
+  find: (opened) =>
+    analyzeTake(opened.take, opened.split, { byHand: byHandIn(opened), told: toldIn(opened) }),
+};
+
+/** All that is found in its music, with what was said by hand over it. */
+export function analysisIn(opened: OpenedTake): Analysis {
+  return derive(opened, ANALYSIS);
 }
 
 /** How it begins: silence, count-in, pickup. */

@@ -5,10 +5,11 @@ import {
   countInTicks,
   leavingPhrases,
   namedFiles,
+  nameOf,
   soundingFile,
   type LeavingPhrase,
 } from '../../core/exchange/leaving.ts';
-import { looseFiles, type OutFileTold } from '../../core/exchange/out-files.ts';
+import { looseFiles, outFiles, type OutFileTold } from '../../core/exchange/out-files.ts';
 import { packHandOff } from '../../core/exchange/pack.ts';
 import type { Role } from '../../core/split/roles.ts';
 import { safeFileName } from '../../core/phrase/naming.ts';
@@ -50,7 +51,7 @@ function checksIn(handOff: HandOff, leaving: readonly LeavingPhrase[], previews:
   const peaks = new Map(previews.map(([path, { peak }]) => [path, peak]));
   const looked = leaving.map(({ phrase, piece, clip, path, bytes }) => ({
     id: phrase.isKept ? phrase.id : null,
-    name: piece ? `${phrase.name}, ${piece}` : phrase.name,
+    name: nameOf(phrase.name, piece),
     ...{ rights: phrase.rights, capturedKey: phrase.capturedKey, clip, bytes },
     // The pieces of one kit are no parts that sound together.
     sheaf: piece ? null : phrase.sheaf,
@@ -63,15 +64,16 @@ function checksIn(handOff: HandOff, leaving: readonly LeavingPhrase[], previews:
 
 /** What is looked at before something leaves: its files without their bytes, and what somebody would stumble over. */
 export function planOf(handOff: HandOff): { files: (OutFileTold & { path: string })[]; checks: Check[] } {
+  const out = outFiles(handOff);
   return {
-    files: looseFiles(handOff).map(({ path, told }) => ({ path, ...told })),
-    checks: checksIn(handOff, leavingPhrases(handOff), []),
+    files: looseFiles(out).map(({ path, told }) => ({ path, ...told })),
+    checks: checksIn(handOff, out.leaving, []),
   };
 }
 
 /** The files by themselves, without manifest and note: one as it is, several in a ZIP. */
 export function filesOut(handOff: HandOff): { file: string; bytes: Uint8Array } {
-  const files = looseFiles(handOff);
+  const files = looseFiles(outFiles(handOff));
   if (files.length === 1) return { file: files[0]!.path, bytes: files[0]!.bytes };
   const zipped = Object.fromEntries(files.map(({ path, bytes }) => [path, bytes]));
   return {

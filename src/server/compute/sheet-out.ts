@@ -1,9 +1,9 @@
 import type { HandOff, PhraseOut } from '../../core/exchange/handoff.ts';
 import { symbolIn } from '../../core/exchange/leaving.ts';
 import type { Marker } from '../../core/midi/timing.ts';
-import { keyName } from '../../core/music/key.ts';
 import { bpmOfClip } from '../../core/phrase/clip.ts';
 import { meterAt, roundedBpm } from '../../core/music/timeline.ts';
+import { sheetHeading } from '../../core/notation/chord-sheet.ts';
 import { partsOnSheet, sheetXml, type SheetKind } from '../../core/notation/sheet.ts';
 import { asChart } from '../../core/through/as-chart.ts';
 import { LibraryError } from '../library/errors.ts';
@@ -35,13 +35,9 @@ export function sheetOut(
   if (as === 'chords') {
     if (!teller) throw new LibraryError(422, 'No chords are known of it.');
     const { clip } = teller;
-    const { numerator, denominator } = meterAt(clip.timeline, clip.pickup);
-    const facts = [
-      key ? keyName(key) : '',
-      `${roundedBpm(bpmOfClip(clip))} BPM`,
-      `${numerator}/${denominator}`,
-    ];
-    const text = [title, facts.filter(Boolean).join(', '), '', asChart(changes, numerator), ''].join('\n');
+    const meter = meterAt(clip.timeline, clip.pickup);
+    const heading = sheetHeading(title, key, { bpm: roundedBpm(bpmOfClip(clip)), meter });
+    const text = [...heading, asChart(changes, meter.numerator), ''].join('\n');
     return { kind: 'text', file: `${file}-chords.txt`, text };
   }
   const parts = phrases.map(({ name, clip }) => ({ name, clip }));

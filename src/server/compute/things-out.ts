@@ -9,7 +9,7 @@ import { clipFromPart, isPitched, type Clip } from '../../core/phrase/clip.ts';
 import { asChosen, type KeyChoice, type ProjectSetting } from '../../core/reuse/in-project.ts';
 import { playingParts } from '../../core/split/split.ts';
 import { tallyOf } from '../../core/split/tally.ts';
-import { harmonyIn } from '../../core/take/opened.ts';
+import { analysisIn } from '../../core/take/opened.ts';
 import type { WovenPhrase } from '../../core/weave/cell.ts';
 import { layWeave } from '../../core/weave/lay.ts';
 import type { Weave } from '../../core/weave/weave.ts';
@@ -46,7 +46,7 @@ export function takeOut(
   const { key, name } = told;
   const bars = Math.max(1, barsUntil(timeline, ticks));
   const form = takeForm(stored, told.chart);
-  const changes = key ? changesIn(take, harmonyIn(opened).chords, key, { startBar: 1, bars }) : null;
+  const changes = key ? changesIn(take, analysisIn(opened).chords, key, { startBar: 1, bars }) : null;
   const marks = form.sections.map(({ section, startBar }) => ({
     tick: Math.round(barStart(timeline, startBar)),
     text: section.name,

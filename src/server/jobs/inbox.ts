@@ -5,7 +5,7 @@ import { watch } from 'chokidar';
 import { eq } from 'drizzle-orm';
 import type { Library } from '../db/client.ts';
 import { originals } from '../db/schema.ts';
-import { addItems, closeIntake, createIntake } from '../library/jobs.ts';
+import { intakeOf } from '../library/jobs.ts';
 import { workOnIntake } from './intake.ts';
 
 /** How long a file must not have grown before it is read, in milliseconds. */
@@ -33,13 +33,8 @@ export async function watchInbox(library: Library): Promise<{ close(): Promise<v
     const fresh = [];
     for (const path of paths) if (!(await isKnown(library, path))) fresh.push(path);
     if (fresh.length === 0) return;
-    const job = await createIntake(library.db, 'inbox', { source: 'Inbox' });
-    await addItems(
-      library.db,
-      job.id,
-      fresh.map((path) => ({ file: relative(folder, path), path })),
-    );
-    await closeIntake(library.db, job.id);
+    const items = fresh.map((path) => ({ file: relative(folder, path), path }));
+    const job = await intakeOf(library.db, 'inbox', { source: 'Inbox' }, items);
     await workOnIntake(library, job.id);
   };
   const watcher = watch(folder, {

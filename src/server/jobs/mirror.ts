@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { mkdir, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
-import { basename, dirname, join, relative, sep } from 'node:path';
+import { mkdir, readdir, readFile, rename, rm } from 'node:fs/promises';
+import { dirname, join, relative, sep } from 'node:path';
 import { watch, type FSWatcher } from 'chokidar';
 import { asc, eq, isNotNull, sql } from 'drizzle-orm';
 import { LRUCache } from 'lru-cache';
@@ -16,6 +16,7 @@ import { sha256Of } from '../checksum.ts';
 import { compute } from '../compute/pool.ts';
 import type { Library } from '../db/client.ts';
 import { basketItems, baskets, mirroredFiles, phrases, projects, recipients } from '../db/schema.ts';
+import { writeWhole } from '../whole-file.ts';
 import { getBasket, loadBasket, type BasketDetail } from '../library/baskets.ts';
 import { diskRefusal, LibraryError } from '../library/errors.ts';
 
@@ -87,7 +88,7 @@ export async function watchMirrors(library: Library): Promise<{ close(): Promise
   mirrors.watcher.on('error', (error) => console.error(error));
   const look = () => {
     mirrors.timer = setTimeout(() => {
-      mirrors.work = lookAt(library, mirrors)
+      void inTurn(mirrors, () => lookAt(library, mirrors))
         .catch((error: unknown) => console.error(error))
         .then(() => {
           if (!mirrors.isOver) look();
@@ -103,6 +104,16 @@ export async function watchMirrors(library: Library): Promise<{ close(): Promise
       await mirrors.watcher.close();
     },
   };
+}
+
+/** Does something to the mirrors once what is being done to them is done: one thing at a time. */
+function inTurn<Value>(mirrors: Mirrors, work: () => Promise<Value>): Promise<Value> {
+  const done = mirrors.work.then(work);
+  mirrors.work = done.then(
+    () => undefined,
+    () => undefined,
+  );
+  return done;
 }
 
 /** The place for mirrors, and how each of them stands. */
@@ -186,31 +197,42 @@ async function stamps({ db }: Library): Promise<(Mirrored & { stamp: string })[]
 /** What phrases were made to, by their versions and the way they leave: of thousands a few change at a time. */
 const made = new LRUCache<string, MirrorWanted[]>({ max: 50_000 });
 
-/** What a folder has to become, from what stands there and what is in its basket. @throws LibraryError 404 */
-async function planFor(library: Library, { id, folder, way }: Mirrored, tidy: boolean): Promise<MirrorPlan> {
+/** A file that was made just now, with its bytes. */
+type MadeFile = Awaited<ReturnType<typeof filesOf>>[number];
+
+/**
+ * What a folder has to become, from what stands there and what is in its basket; and the files that had to be made to know it.
+ * @throws LibraryError 404
+ */
+async function planFor(
+  library: Library,
+  { id, folder, way }: Mirrored,
+  tidy: boolean,
+): Promise<{ plan: MirrorPlan; fresh: MadeFile[]; items: Item[] }> {
   const { db } = library;
   const { items } = await getBasket(db, id);
-  const keys = items.map((item) => [item.id, item.version, item.file, way].join(' '));
-  const missing = items.filter((_, i) => !made.has(keys[i]!));
-  for (let at = 0; at < missing.length; at += AT_ONCE) {
-    const some = missing.slice(at, at + AT_ONCE);
-    const files = await filesOf(library, id, some);
-    for (const item of some) {
-      const own = files.filter(({ phraseId }) => phraseId === item.id);
-      made.set(
-        keys[items.indexOf(item)]!,
-        own.map(({ phraseId, piece, path, sha256 }) => ({ phraseId, piece, path, sha256 })),
-      );
-    }
-  }
+  const keyOf = (item: Item) => [item.id, item.version, item.file, way].join(' ');
+  const missing = items.filter((item) => !made.has(keyOf(item)));
+  const fresh = await filesInTurn(library, id, missing);
+  const own = new Map<string, MirrorWanted[]>(missing.map((item) => [item.id, []]));
+  for (const file of fresh) own.get(file.phraseId)?.push(withoutBytes(file));
+  for (const item of missing) made.set(keyOf(item), own.get(item.id)!);
+  const wanted = items.flatMap((item) => own.get(item.id) ?? made.get(keyOf(item)) ?? []);
   const known = await db.select().from(mirroredFiles).where(eq(mirroredFiles.basketId, id));
   const disk = await checksums(join(mirrorRoot(library), folder));
-  return planMirror(
-    known,
-    keys.flatMap((key) => made.get(key) ?? []),
-    disk,
-    { tidy },
-  );
+  return { plan: planMirror(known, wanted, disk, { tidy }), fresh, items };
+}
+
+function withoutBytes({ phraseId, piece, path, sha256 }: MadeFile): MirrorWanted {
+  return { phraseId, piece, path, sha256 };
+}
+
+/** The files of some phrases, some at a time: their notes are in memory meanwhile. */
+async function filesInTurn(library: Library, basketId: string, items: readonly Item[]): Promise<MadeFile[]> {
+  const files: MadeFile[] = [];
+  for (let at = 0; at < items.length; at += AT_ONCE)
+    files.push(...(await filesOf(library, basketId, items.slice(at, at + AT_ONCE))));
+  return files;
 }
 
 type Item = BasketDetail['items'][number];
@@ -233,9 +255,20 @@ async function bringIntoStep(library: Library, mirrored: Mirrored, tidy = false)
   const place = join(root, folder);
   await mkdir(place, { recursive: true });
   await mkdir(join(root, WRITING), { recursive: true });
-  const plan = await planFor(library, mirrored, tidy);
+  const { plan, fresh, items } = await planFor(library, mirrored, tidy);
   await moveAll(root, place, plan.moves);
-  await writeAll(library, mirrored, place, plan.writes);
+  // What was known already and is gone from the disk has to be made again.
+  const known = new Set(fresh.map(({ phraseId }) => phraseId));
+  const again = new Set(plan.writes.map(({ phraseId }) => phraseId).filter((one) => !known.has(one)));
+  const files = [
+    ...fresh,
+    ...(await filesInTurn(
+      library,
+      id,
+      items.filter((item) => again.has(item.id)),
+    )),
+  ];
+  await writeAll(library, place, plan.writes, files);
   await keepRows(library, id, plan.rows);
   return {
     ...newState(id, name, folder),
@@ -260,34 +293,19 @@ async function moveAll(root: string, place: string, moves: MirrorPlan['moves']):
   for (const { by, to } of lifted) await rename(by, join(place, to));
 }
 
-/** Each file appears whole under its name or not at all: it is written elsewhere, and moved. */
+/** Each file appears whole under its name or not at all: it is written beside the mirrors, and moved. */
 async function writeAll(
   library: Library,
-  { id }: Mirrored,
   place: string,
   writes: readonly MirrorWanted[],
+  files: readonly MadeFile[],
 ): Promise<void> {
-  const { items } = await getBasket(library.db, id);
-  const phraseIds = new Set(writes.map(({ phraseId }) => phraseId));
-  const some = items.filter((item) => phraseIds.has(item.id));
-  for (let at = 0; at < some.length; at += AT_ONCE) {
-    const files = await filesOf(library, id, some.slice(at, at + AT_ONCE));
-    for (const { phraseId, piece, bytes } of files) {
-      const target = writes.find((one) => one.phraseId === phraseId && one.piece === piece);
-      if (target) await writeWhole(join(mirrorRoot(library), WRITING), join(place, target.path), bytes);
-    }
-  }
-}
-
-async function writeWhole(writing: string, path: string, bytes: Uint8Array): Promise<void> {
-  const by = join(writing, randomUUID());
-  try {
-    await writeFile(by, bytes, { flag: 'wx', flush: true });
+  const keyOf = ({ phraseId, piece }: Pick<MirrorWanted, 'phraseId' | 'piece'>) => `${phraseId} ${piece}`;
+  const bytesOf = new Map(files.map((file) => [keyOf(file), file.bytes]));
+  for (const target of writes) {
+    const path = join(place, target.path);
     await mkdir(dirname(path), { recursive: true });
-    await rename(by, path);
-  } catch (error) {
-    await rm(by, { force: true });
-    throw error;
+    await writeWhole(path, bytesOf.get(keyOf(target))!, join(mirrorRoot(library), WRITING, randomUUID()));
   }
 }
 
@@ -324,12 +342,12 @@ export async function tidyMirror(
 ): Promise<{ moves: { from: string; to: string }[] }> {
   const mirrored = (await stamps(library)).find((one) => one.id === id);
   if (!mirrored) throw new LibraryError(404, 'That basket is not mirrored.');
-  const plan = await planFor(library, mirrored, true);
+  const { plan } = await planFor(library, mirrored, true);
   const moves = plan.moves.filter(({ to }) => !to.startsWith(`${SET_ASIDE}/`));
   if (!apply || moves.length === 0) return { moves };
   const mirrors = running.get(library);
-  await mirrors?.work;
-  mirrors?.states.set(id, await bringIntoStep(library, mirrored, true));
+  if (mirrors)
+    await inTurn(mirrors, async () => mirrors.states.set(id, await bringIntoStep(library, mirrored, true)));
   return { moves };
 }
 
@@ -338,7 +356,7 @@ export function offeredIn(library: Library, id: string): { file: string; path: s
   const state = running.get(library)?.states.get(id);
   if (!state) return [];
   return [...state.foreign, ...state.cameBack].map((file) => ({
-    file: `${basename(state.folder)}/${file}`,
+    file: `${state.folder}/${file}`,
     path: join(mirrorRoot(library), state.folder, file),
   }));
 }

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { mkdir, rename, rm, writeFile } from 'node:fs/promises';
+import { mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { asc, eq } from 'drizzle-orm';
 import type { Role } from '../../core/split/roles.ts';
@@ -7,6 +7,7 @@ import { sha256Of } from '../checksum.ts';
 import { compute } from '../compute/pool.ts';
 import type { Db, Library } from '../db/client.ts';
 import { banks } from '../db/schema.ts';
+import { writeWhole } from '../whole-file.ts';
 import { LibraryError, notFound } from './errors.ts';
 
 /** The largest SoundFont that is taken in, in bytes: a thread holds all of it while it renders. */
@@ -35,13 +36,7 @@ export async function addBank(library: Library, name: string, bytes: Uint8Array)
   const { presets } = await compute('checkedBank', bytes);
   const sha256 = sha256Of(bytes);
   await mkdir(folderOf(library), { recursive: true });
-  const half = join(folderOf(library), `.${randomUUID()}`);
-  try {
-    await writeFile(half, bytes, { flush: true });
-    await rename(half, fileOf(library, sha256));
-  } finally {
-    await rm(half, { force: true });
-  }
+  await writeWhole(fileOf(library, sha256), bytes);
   await library.db
     .insert(banks)
     .values({ id: randomUUID(), name: name.slice(0, 200), sha256, size: bytes.length, presets })

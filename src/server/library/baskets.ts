@@ -236,7 +236,7 @@ async function checkPhrases(db: Db, ids: readonly string[]): Promise<void> {
 }
 
 /** A basket's own row, its project and its recipient. @throws LibraryError 404 */
-async function basketRow(db: Db, id: string) {
+export async function basketRow(db: Db, id: string) {
   const [found] = await db
     .select({ basket: baskets, project: projects, recipient: recipients })
     .from(baskets)
@@ -265,8 +265,8 @@ export async function loadBasket(db: Db, id: string, madeAt: string, only?: read
   return { basket, project, recipient, rows: found.map(({ row }) => row), handOff };
 }
 
-/** Its phrases in order. */
-async function idsIn(db: Db, basketId: string): Promise<string[]> {
+/** The phrases of a basket, in order. */
+export async function idsIn(db: Db, basketId: string): Promise<string[]> {
   const items = await db
     .select({ id: basketItems.phraseId })
     .from(basketItems)

@@ -66,6 +66,19 @@ export async function closeIntake(db: Db, id: string): Promise<void> {
   await db.update(jobs).set({ closed: true, updatedAt: new Date() }).where(eq(jobs.id, id));
 }
 
+/** An intake of files that lie somewhere already, all of them there from the beginning. */
+export async function intakeOf(
+  db: Db,
+  origin: Job['origin'],
+  settings: IntakeSettings,
+  items: readonly NewItem[],
+): Promise<Job> {
+  const job = await createIntake(db, origin, settings);
+  await addItems(db, job.id, items);
+  await closeIntake(db, job.id);
+  return job;
+}
+
 /** The next files after a position that nothing has come of yet. */
 export async function waitingItems(db: Db, jobId: string, after: number, limit: number): Promise<JobItem[]> {
   return db

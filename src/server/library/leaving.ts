@@ -15,11 +15,12 @@ import type { SheetOut } from '../compute/sheet-out.ts';
 import type { ThingOut } from '../compute/things-out.ts';
 import type { Db } from '../db/client.ts';
 import { contributors, phrases, projects, sheaves, type RememberedSounds } from '../db/schema.ts';
-import { loadBasket, phrasesOut } from './baskets.ts';
+import { basketRow, idsIn, phrasesOut } from './baskets.ts';
 import { LibraryError, notFound } from './errors.ts';
+import { lastWayOut } from './house.ts';
 import { getPhrase } from './phrases.ts';
 import type { Project } from './projects.ts';
-import { getRecipient, wayOutFor } from './recipients.ts';
+import { getRecipient } from './recipients.ts';
 import { keyOfTake, storedTake } from './takes.ts';
 import { getWeave } from './weaves.ts';
 
@@ -106,12 +107,11 @@ export async function leavingSheet(db: Db, request: LeavingRequest, as: SheetKin
 /** Something on its way out, and what it is as a whole. @throws LibraryError 404, 422 */
 export async function loadLeaving(db: Db, request: LeavingRequest) {
   const { scope = WHOLE } = request;
-  const isBasket = request.kind === 'basket';
-  const basket = isBasket ? await loadBasket(db, request.id, new Date().toISOString()) : null;
+  const basket = request.kind === 'basket' ? await basketRow(db, request.id) : null;
   const recipientId =
     request.recipientId === undefined ? (basket?.basket.recipientId ?? null) : request.recipientId;
   const recipient = recipientId ? await getRecipient(db, recipientId) : null;
-  const last = await wayOutFor(db, recipientId);
+  const last = recipient ? recipient.out : await lastWayOut(db);
   const out = request.out ?? basket?.basket.out ?? last ?? (recipient ? outOf(recipient.card) : OUT);
   const { title, thing, project } = basket
     ? await basketOut(db, basket, out)
@@ -148,12 +148,10 @@ interface ToLeave {
 
 async function basketOut(
   db: Db,
-  { basket, project }: Awaited<ReturnType<typeof loadBasket>>,
+  { basket, project }: Awaited<ReturnType<typeof basketRow>>,
   out: OutOptions,
 ): Promise<ToLeave> {
-  const { handOff } = await loadBasket(db, basket.id, new Date().toISOString());
-  const ids = handOff.phrases.map(({ id }) => id);
-  const found = await phrasesOut(db, ids, out.key, project);
+  const found = await phrasesOut(db, await idsIn(db, basket.id), out.key, project);
   return { title: basket.name, thing: ofPhrases(found.map(({ phrase }) => phrase)), project };
 }
 
@@ -188,7 +186,10 @@ async function weaveToLeave(db: Db, id: string): Promise<ToLeave> {
   const found = [];
   for (const one of ids) {
     // A phrase that is no longer there leaves its cell empty, as on the sheet.
-    const phrase = await getPhrase(db, one).catch(() => null);
+    const phrase = await getPhrase(db, one).catch((error: unknown) => {
+      if (error instanceof LibraryError && error.status === 404) return null;
+      throw error;
+    });
     if (phrase) found.push(phrase);
   }
   const told = {

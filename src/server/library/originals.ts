@@ -1,12 +1,12 @@
-import { randomUUID } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
-import { open, rename, rm } from 'node:fs/promises';
+import { open } from 'node:fs/promises';
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
 import { object, string } from 'yup';
 import type { Db, Library } from '../db/client.ts';
 import type { CaptureFacts } from '../../core/capture/recording.ts';
 import { originals, type TakeAsked } from '../db/schema.ts';
+import { writeWhole } from '../whole-file.ts';
 
 /** Whether something is a checksum, and so may be the name of an original's file. */
 export function isSha256(text: unknown): text is string {
@@ -47,7 +47,7 @@ export async function keepOriginalFile(
   const path = originalPath(library, sha256);
   if (existsSync(path)) return;
   if (note) await keepOriginalNote(library, sha256, note);
-  await writeDurably(path, bytes);
+  await writeWhole(path, bytes);
   if (syncs) await syncOriginals(library);
 }
 
@@ -58,7 +58,7 @@ export async function keepOriginalNote(
   note: OriginalNote,
 ): Promise<void> {
   const path = `${originalPath(library, sha256)}.json`;
-  if (!existsSync(path)) await writeDurably(path, JSON.stringify(note));
+  if (!existsSync(path)) await writeWhole(path, JSON.stringify(note));
 }
 
 /** Names of new originals are on the disk only when their folder is. */
@@ -66,22 +66,6 @@ export async function syncOriginals(library: Pick<Library, 'dataDirectory'>): Pr
   const directory = await open(join(library.dataDirectory, 'originals'), 'r');
   await directory.sync();
   await directory.close();
-}
-
-/** Whole or not at all, whenever the power goes: to a temporary file, flushed to the disk, then renamed. */
-async function writeDurably(path: string, content: Uint8Array | string): Promise<void> {
-  const temporary = `${path}.${randomUUID()}.part`;
-  const file = await open(temporary, 'wx');
-  try {
-    await file.writeFile(content);
-    await file.sync();
-  } catch (error) {
-    await rm(temporary, { force: true });
-    throw error;
-  } finally {
-    await file.close();
-  }
-  await rename(temporary, path);
 }
 
 /** What was noted of an original: as far as it is what a note can hold. */

@@ -5,7 +5,7 @@ import type { OutOptions } from '../../core/exchange/out-options.ts';
 import type { Db } from '../db/client.ts';
 import { recipients } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
-import { lastWayOut, setLastWayOut } from './house.ts';
+import { setLastWayOut } from './house.ts';
 
 export type Recipient = typeof recipients.$inferSelect;
 
@@ -49,11 +49,6 @@ export async function updateRecipient(
 /** Removes a recipient. What left for them stays known; their baskets stay, for nobody in particular. */
 export async function removeRecipient(db: Db, id: string): Promise<void> {
   await db.delete(recipients).where(eq(recipients.id, id));
-}
-
-/** How things last left for somebody, or for nobody in particular; null where nothing has yet. */
-export async function wayOutFor(db: Db, recipientId: string | null): Promise<OutOptions | null> {
-  return recipientId ? (await getRecipient(db, recipientId)).out : lastWayOut(db);
 }
 
 /** Keeps in mind how something left, and on which sounds, by the names of parts. */

@@ -8,6 +8,7 @@ import { plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Busy } from '../../ui/EmptyState.tsx';
+import { Tabs } from '../../ui/Tabs.tsx';
 import { saveFile } from '../../ui/save-file.ts';
 import { request, requestFile } from '../api/client.ts';
 import { renew, tellProblem, useRecipients, type Wire } from '../api/queries.ts';
@@ -77,10 +78,11 @@ function Leave({ leaves, onOut }: { leaves: Leaves; onOut?: ((out: OutOptions) =
   if (!data) return error ? <p className="text-madder">{error.message}</p> : <Busy what="Looking at it" />;
   // What was just chosen, before the server has answered.
   const forId = asked.recipientId === undefined ? data.recipientId : asked.recipientId;
+  const out = asked.out ?? data.out;
   const change = (next: Partial<Asked>) => setAsked({ ...asked, ...next });
-  const chooseOut = (out: OutOptions) => {
-    change({ out });
-    onOut?.(out);
+  const chooseOut = (next: OutOptions) => {
+    change({ out: next });
+    onOut?.(next);
   };
   return (
     <div className="grid grid-cols-[minmax(300px,340px)_minmax(0,1fr)] gap-6">
@@ -95,8 +97,7 @@ function Leave({ leaves, onOut }: { leaves: Leaves; onOut?: ((out: OutOptions) =
         />
         <ScopeFields plan={data} scope={asked.scope} onChange={(scope) => change({ scope })} />
         <OutFields
-          // What was just chosen, before the server has answered.
-          out={asked.out ?? data.out}
+          out={out}
           hasProject={data.projectId !== null}
           hasOwnKey={leaves.kind === 'weave'}
           hasRecipient={data.recipientId !== null}
@@ -104,83 +105,69 @@ function Leave({ leaves, onOut }: { leaves: Leaves; onOut?: ((out: OutOptions) =
           onChange={chooseOut}
         />
       </div>
-      {tab === 'sheet' ? (
-        <div className="grid min-w-0 content-start gap-3">
-          <Tabs tab={tab} onTab={setTab} />
-          <SheetTab
-            asked={{ ...asked, out: asked.out ?? data.out, recipientId: forId }}
-            key={forId ?? ''}
-            first={readsOf(forId)}
-          />
+      <div className="grid min-w-0 content-start gap-3">
+        <div className="flex gap-4 border-b border-rule" role="group" aria-label="As what it leaves">
+          <Tabs value={tab} tabs={TABS} onValue={setTab} />
         </div>
-      ) : (
-        <div className="grid min-w-0 content-start gap-3">
-          <Tabs tab={tab} onTab={setTab} />
-          <OutTable
-            plan={data}
-            onProgram={(part, program) =>
-              change({ programs: { ...data.programs, ...asked.programs, [part]: program } })
-            }
-          />
-          {error && <p className="text-sm text-madder">{error.message}</p>}
-          {data.stays.length > 0 && (
-            <details className="text-sm">
-              <summary className="min-h-6 cursor-pointer text-muted">
-                {plural(data.stays.length, 'thing')} {data.stays.length === 1 ? 'stays' : 'stay'} here
-              </summary>
-              <ul className="pl-4 text-muted">
-                {data.stays.map((text) => (
-                  <li key={text}>{text}</li>
-                ))}
-              </ul>
-            </details>
-          )}
-          <CheckList checks={data.checks} />
-          <Ways asked={asked} plan={data} isBusy={isFetching} />
-        </div>
-      )}
+        {tab === 'sheet' ? (
+          <SheetTab asked={{ ...asked, out, recipientId: forId }} key={forId ?? ''} first={readsOf(forId)} />
+        ) : (
+          <>
+            <OutTable
+              plan={data}
+              onProgram={(part, program) =>
+                change({ programs: { ...data.programs, ...asked.programs, [part]: program } })
+              }
+            />
+            {error && <p className="text-sm text-madder">{error.message}</p>}
+            {data.stays.length > 0 && <Stays what={data.stays} />}
+            <CheckList checks={data.checks} />
+            <Ways asked={asked} plan={data} isBusy={isFetching} />
+          </>
+        )}
+      </div>
     </div>
   );
 }
 
-/** As files for programs, or as a sheet for those who read. */
-function Tabs({ tab, onTab }: { tab: 'files' | 'sheet'; onTab: (tab: 'files' | 'sheet') => void }) {
+/** What does not leave, and why. */
+function Stays({ what }: { what: readonly string[] }) {
   return (
-    <div className="flex gap-4 border-b border-rule" role="group" aria-label="As what it leaves">
-      {(['files', 'sheet'] as const).map((one) => (
-        <button
-          key={one}
-          type="button"
-          aria-pressed={tab === one}
-          className="-mb-px border-b-2 border-transparent pb-1 text-muted hover:text-ink aria-pressed:border-madder aria-pressed:text-ink"
-          onClick={() => onTab(one)}
-        >
-          {one === 'files' ? 'Files, for programs' : 'A sheet, for those who read'}
-        </button>
-      ))}
-    </div>
+    <details className="text-sm">
+      <summary className="min-h-6 cursor-pointer text-muted">
+        {plural(what.length, 'thing')} {what.length === 1 ? 'stays' : 'stay'} here
+      </summary>
+      <ul className="pl-4 text-muted">
+        {what.map((text) => (
+          <li key={text}>{text}</li>
+        ))}
+      </ul>
+    </details>
   );
 }
+
+const TABS = [
+  ['files', 'Files, for programs'],
+  ['sheet', 'A sheet, for those who read'],
+] as const;
 
 /** What can be done with it: hear it, save it. */
 function Ways({ asked, plan, isBusy }: { asked: Asked; plan: Wire<LeavingPlan>; isBusy: boolean }) {
   const [isSaving, setIsSaving] = useState(false);
   const id = `leaving ${asked.id}`;
   const isPlaying = usePlayer((player) => player.state === 'playing' && player.listening?.id === id);
-  const whole = { ...asked, out: plan.out, recipientId: plan.recipientId, programs: plan.programs };
+  const { out, recipientId, programs } = plan;
+  const settled = { ...asked, out, recipientId, programs };
   const stops = plan.checks.some(({ state }) => state === 'stop');
   const hear = async () => {
-    const out = { ...plan.out, as: 'one', format: 1, countIn: 0, markers: false };
-    const { bytes } = await requestFile('/api/leaving/heard', send({ ...whole, ...asked, out }));
+    const heard = { ...settled, out: { ...out, as: 'one', format: 1, countIn: 0, markers: false } };
+    const { bytes } = await requestFile('/api/leaving/heard', send(heard));
     await toggleListening(fileListening(bytes, id, plan.title));
   };
   const save = async () => {
     setIsSaving(true);
     try {
-      const { bytes, name, type } = await requestFile(
-        '/api/leaving/file',
-        send({ ...whole, ...asked, out: plan.out }),
-      );
+      const { bytes, name, type } = await requestFile('/api/leaving/file', send(settled));
       saveFile(bytes, name, type);
       void renew('recipients');
     } catch (error) {
@@ -200,7 +187,7 @@ function Ways({ asked, plan, isBusy }: { asked: Asked; plan: Wire<LeavingPlan>; 
         {count === 1 ? 'Save the file' : `Save ${plural(count, 'file')} as a ZIP`}
       </Button>
       <Button disabled={count === 0} onClick={() => void hear().catch(tellProblem)}>
-        {isPlaying ? 'Stop' : plan.recipientId ? 'Hear it as they have it' : 'Hear it as it leaves'}
+        {isPlaying ? 'Stop' : recipientId ? 'Hear it as they have it' : 'Hear it as it leaves'}
       </Button>
       {isBusy && <span className="text-sm text-muted">Looking at it</span>}
     </div>

@@ -1,20 +1,13 @@
 import {
-  PPQS_OUT,
   type ControllersOut,
   type FittingOut,
   type KitOut,
-  type OutAs,
   type OutOptions,
 } from '../../core/exchange/out-options.ts';
 import type { KeyChoice } from '../../core/reuse/in-project.ts';
+import { AS_WORDS, FormatField, TicksField } from '../shared/file-fields.tsx';
 import { Checkbox } from '../../ui/Checkbox.tsx';
 import { SelectField } from '../../ui/SelectField.tsx';
-
-const AS: Readonly<Record<OutAs, string>> = {
-  one: 'one file of all',
-  each: 'a file a part',
-  both: 'both',
-};
 
 const KIT: Readonly<Record<KitOut, string>> = {
   whole: 'whole',
@@ -71,7 +64,7 @@ export function OutFields({
   if (isRead) return key;
   return (
     <div className="grid grid-cols-2 gap-x-3 gap-y-1.5">
-      <Choice label="As" words={AS} value={out.as} onChange={(as) => set({ as })} />
+      <Choice label="As" words={AS_WORDS} value={out.as} onChange={(as) => set({ as })} />
       <Choice label="A kit" words={KIT} value={out.kit} onChange={(kit) => set({ kit })} />
       {key}
       <Choice
@@ -104,26 +97,8 @@ export function OutFields({
         <option value={1}>one empty bar</option>
         <option value={2}>two empty bars</option>
       </SelectField>
-      <SelectField
-        label="Ticks a quarter note"
-        value={out.ppq ?? ''}
-        onChange={(ppq) => set({ ppq: ppq ? Number(ppq) : null })}
-      >
-        <option value="">480, or its recipe's</option>
-        {PPQS_OUT.map((ppq) => (
-          <option key={ppq} value={ppq}>
-            {ppq}
-          </option>
-        ))}
-      </SelectField>
-      <SelectField
-        label="MIDI format"
-        value={out.format}
-        onChange={(format) => set({ format: format === '0' ? 0 : 1 })}
-      >
-        <option value={1}>1, a track each</option>
-        <option value={0}>0, all on one track</option>
-      </SelectField>
+      <TicksField value={out.ppq} open="480, or its recipe's" onChange={(ppq) => set({ ppq })} />
+      <FormatField value={out.format} onChange={(format) => set({ format })} />
       <div className="col-span-2">
         <Checkbox
           label="sections and chords as texts"

@@ -2,7 +2,6 @@ import { useMutation } from '@tanstack/react-query';
 import equal from 'fast-deep-equal';
 import { useNavigate } from 'react-router';
 import { READS, TRANSPOSING, type Card } from '../../core/exchange/card.ts';
-import { PPQS_OUT } from '../../core/exchange/out-options.ts';
 import { plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
 import { useActions } from '../../ui/actions.ts';
@@ -15,6 +14,7 @@ import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, useBaskets, type RecipientWire } from '../api/queries.ts';
+import { AS_WORDS, FormatField, TicksField } from '../shared/file-fields.tsx';
 import { KeyPairs } from '../shared/KeyPairs.tsx';
 import { CardRoles } from './CardRoles.tsx';
 import { LearnKit } from './LearnKit.tsx';
@@ -120,30 +120,14 @@ function Files({ card, put }: { card: Card; put: (part: Partial<Card>, label: st
     <section aria-label="What they open" className="grid content-start gap-2">
       <h2 className="text-lg">What they open</h2>
       <div className="grid grid-cols-2 gap-x-3 gap-y-1.5">
-        <SelectField
-          label="MIDI format"
-          value={card.format}
-          onChange={(format) => put({ format: format === '0' ? 0 : 1 }, 'format')}
-        >
-          <option value={1}>1, a track each</option>
-          <option value={0}>0, all on one track</option>
-        </SelectField>
-        <SelectField
-          label="Ticks a quarter note"
-          value={card.ppq ?? ''}
-          onChange={(ppq) => put({ ppq: ppq ? Number(ppq) : null }, 'resolution')}
-        >
-          <option value="">any</option>
-          {PPQS_OUT.map((ppq) => (
-            <option key={ppq} value={ppq}>
-              {ppq}
+        <FormatField value={card.format} onChange={(format) => put({ format }, 'format')} />
+        <TicksField value={card.ppq} open="any" onChange={(ppq) => put({ ppq }, 'resolution')} />
+        <SelectField label="Files" value={card.as} onChange={(as) => put({ as: as as Card['as'] }, 'files')}>
+          {Object.entries(AS_WORDS).map(([as, words]) => (
+            <option key={as} value={as}>
+              {words}
             </option>
           ))}
-        </SelectField>
-        <SelectField label="Files" value={card.as} onChange={(as) => put({ as: as as Card['as'] }, 'files')}>
-          <option value="both">one of all, and one a part</option>
-          <option value="each">a file a part</option>
-          <option value="one">one file of all</option>
         </SelectField>
         <SelectField
           label="In a pack they lie"

@@ -1,33 +1,23 @@
 import type { ReactNode } from 'react';
-import { NavLink } from 'react-router';
 import { useRecorder } from '../../devices/recorder.ts';
-
-const WAYS = [
-  { to: '/capture', title: 'Files and takes' },
-  { to: '/capture/live', title: 'Live' },
-];
+import { LinkTabs } from '../../ui/LinkTabs.tsx';
 
 /** The heading of Capture: its two ways in. */
 export function CaptureHeading({ children }: { children?: ReactNode }) {
   const recording = useRecorder(({ phase }) => phase !== 'idle');
+  const mark = recording && (
+    <span className="ml-1.5 inline-block size-2 rounded-full bg-madder" title="recording" />
+  );
   return (
     <div className="mb-3 flex items-end gap-5 border-b border-rule">
       <h1 className="sr-only">Capture</h1>
-      <nav aria-label="Ways in" className="flex gap-5">
-        {WAYS.map(({ to, title }) => (
-          <NavLink
-            key={to}
-            to={to}
-            end
-            className="-mb-px border-b-2 border-transparent pb-1.5 font-display text-lg text-muted hover:text-ink aria-[current=page]:border-madder aria-[current=page]:font-semibold aria-[current=page]:text-ink"
-          >
-            {title}
-            {to.endsWith('live') && recording && (
-              <span className="ml-1.5 inline-block size-2 rounded-full bg-madder" title="recording" />
-            )}
-          </NavLink>
-        ))}
-      </nav>
+      <LinkTabs
+        label="Ways in"
+        tabs={[
+          { to: '/capture', title: 'Files and takes' },
+          { to: '/capture/live', title: 'Live', mark },
+        ]}
+      />
       <div className="ml-auto flex items-center gap-2 pb-1.5">{children}</div>
     </div>
   );
