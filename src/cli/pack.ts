@@ -48,22 +48,21 @@ export async function packCommand(
     layout: card?.layout ?? 'folders',
     out: { ...way, sounds: options.plain ? 'plain' : 'suggested' },
     card,
-    recipient: null,
+    ...{ recipient: null, library: null },
     phrases: files.flatMap((file) => phrasesOfFile(file, key, (text) => out.problem(text))),
   };
   try {
-    const ready = await compute('readyToPack', handOff);
+    const wanted = wantsPreviews ? { sums: true, beds: false } : null;
+    const ready = await compute('readyToPack', handOff, wanted);
     const stopped = ready.checks.find(({ state }) => state === 'stop');
     if (stopped) throw new Refusal(`Nothing was written. ${stopped.text}`);
-    const previews = wantsPreviews
-      ? await Promise.all(
-          ready.sounding.map(async ([path, midi]) => [path, await compute('previewOf', midi)] as const),
-        )
-      : [];
+    const previews = await Promise.all(
+      ready.sounding.map(async ({ path, midi }) => [path, await compute('previewOf', midi)] as const),
+    );
     const checks = wantsPreviews ? await compute('handOffChecks', handOff, previews) : ready.checks;
     writeFileSync(options.out, await compute('packedHandOff', handOff, previews));
     const seconds = Math.round(performance.now() - started) / 1000;
-    const names = ready.sounding.map(([path]) => path);
+    const { names } = ready;
     if (out.json) {
       const told = checks.map(({ check, state, place, text }) => ({ check, state, place, text }));
       out.answer(JSON.stringify({ out: options.out, files: names, checks: told, seconds }));

@@ -93,6 +93,6 @@ test('the naming pattern shows at once what files will be called, and says what 
   await expect(page.getByRole('alert')).toContainText('There is no {tmpo}');
   await page.getByLabel('Naming pattern').fill('{role}');
   await expect(page.getByText('drums-2.mid', { exact: true })).toBeVisible();
-  await page.getByLabel('Key and tempo in which they leave').selectOption('in the project, where that fits');
+  await page.getByLabel('Key and tempo in which they leave').selectOption('in the project');
   await expect(page.locator('main li').nth(2)).toContainText('Dm');
 });

@@ -26,7 +26,7 @@ test('five real files: in, apart, a loop of four bars, normalized, into a basket
   await page.getByRole('button', { name: 'Make basket' }).click();
   await expect(page.getByText('The basket is empty')).toBeVisible();
   // Every pitch as it came: a basket for a project would leave in its key.
-  await page.getByLabel('Key and tempo in which they leave').selectOption('as they were captured');
+  await page.getByLabel('Key and tempo in which they leave').selectOption('as captured');
 
   await page.getByRole('link', { name: /^Capture/ }).click();
   await page.getByLabel('MIDI files').setInputFiles(FILES as string[]);

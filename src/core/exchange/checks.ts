@@ -1,6 +1,7 @@
 import { readMidiFile } from '../midi/read.ts';
 import { readTakes } from '../capture/take.ts';
 import { CONTROLLER, kindOf, STATUS } from '../midi/smf.ts';
+import { pitchName } from '../music/pitch.ts';
 import { keyName, sameKey, type Key } from '../music/key.ts';
 import { barTicks, meterAt, roundedBpm } from '../music/timeline.ts';
 import { bpmOfClip, isPitched, playedNotes, type Clip } from '../phrase/clip.ts';
@@ -211,7 +212,11 @@ function checkPlain(one: Leaving): Check[] {
 function checkRange(one: Leaving, card: Card): Check[] {
   const outside = outsideOf(one.clip, card);
   if (outside === 0) return [];
-  const text = `${plural(outside, 'note')} of "${one.name}" ${outside === 1 ? 'lies' : 'lie'} outside of what their ${one.clip.role} has.`;
+  const { low = 0, high = 127 } = card.roles[one.clip.role] ?? {};
+  const [from, to] = [low, high].map((pitch) => pitchName(pitch, { middleC: card.middleC }));
+  const text =
+    `${plural(outside, 'note')} of "${one.name}" ${outside === 1 ? 'lies' : 'lie'} outside of what their ` +
+    `${one.clip.role} has, ${from} to ${to}.`;
   return tell('range', 'warn', one, text);
 }
 

@@ -56,12 +56,13 @@ export interface HandOff {
   phrases: readonly PhraseOut[];
   /** ISO 8601. Passed in, so that packing is repeatable. */
   madeAt: string;
-  /** Folders by meter and role, or all files side by side. */
   layout: PackLayout;
   out: OutOptions;
   /** Who gets it: what they have at their place, and what they are called. */
   card: Card | null;
   recipient: string | null;
+  /** The library it leaves; null where it is none. */
+  library: string | null;
 }
 
 /** A preview of a file of the pack: its sound, and its loudest sample, 0..1. */
@@ -70,15 +71,19 @@ export interface Preview {
   peak: number;
 }
 
-/** What the name of a file is made of, but for its number. */
-export type NameFacts = Omit<Record<NameToken, string>, 'number'>;
+/** What the name of a file is made of, but for its number; and whether a pickup stands before its bar one. */
+export type NameFacts = Omit<Record<NameToken, string>, 'number'> & { hasPickup: boolean };
 
 /** File names from what is known of phrases, without ending, in order; no two alike. */
 export function fileNamesFrom(pattern: string, phrases: readonly NameFacts[]): string[] {
   const digits = Math.max(2, String(phrases.length).length);
   return uniqueNames(
-    phrases.map((facts, index) =>
-      fileName(pattern, { ...facts, number: String(index + 1).padStart(digits, '0') }),
+    phrases.map(({ hasPickup, ...facts }, index) =>
+      fileName(
+        pattern,
+        { ...facts, number: String(index + 1).padStart(digits, '0') },
+        hasPickup ? '_pickup' : '',
+      ),
     ),
   );
 }
@@ -86,7 +91,8 @@ export function fileNamesFrom(pattern: string, phrases: readonly NameFacts[]): s
 /** What names can say of a phrase as it leaves. */
 export function nameFacts({ clip, bars, name, project, source }: PhraseOut): NameFacts {
   const own = clipFacts(clip);
-  return { ...own, key: own.key || 'nokey', bars: String(bars), name, project, source: source.take };
+  const told = { key: own.key || 'nokey', bars: String(bars), hasPickup: clip.pickup > 0 };
+  return { ...own, ...told, name, project, source: source.take };
 }
 
 /** BPM at the start, to a hundredth. */

@@ -15,7 +15,7 @@ import { asCaptured } from '../reuse/in-project.ts';
 import { onCard, type CardChange } from './card.ts';
 import { fileNamesFrom, nameFacts, type HandOff, type KeyChange, type PhraseOut } from './handoff.ts';
 import { clipToMidi, inOneTrack, pickupMarkers, tracksToMidi, type TrackOut } from './midi-out.ts';
-import { OUT, type ControllersOut, type OutOptions } from './out-options.ts';
+import { OUT, type ControllersOut, type OutOptions, type PackLayout } from './out-options.ts';
 
 /** Controllers that choose or place sounds: bank, volume, pan, bank (fine). */
 const SOUND_CONTROLLERS: ReadonlySet<number> = new Set([0, 7, 10, 32]);
@@ -74,19 +74,12 @@ type LeavingPart = Omit<LeavingPhrase, 'path' | 'bytes'> & { folder: string };
 /** Each phrase as it leaves, a kit in its pieces where it leaves so; and the folder that it lies in. */
 function leavingParts(handOff: HandOff): LeavingPart[] {
   const { out, layout } = handOff;
-  const folder = (clip: Clip) => (layout === 'folders' ? folderOf(clip) : '');
   return handOff.phrases.flatMap((phrase): LeavingPart[] => {
     const { clip, changes } = leavingClip(phrase, handOff, leavingPpq(phrase.recipe, out));
-    const whole = { phrase, piece: null, clip, changes, folder: folder(clip) };
+    const whole = { phrase, piece: null, clip, changes, folder: FOLDERS[layout](phrase, clip) };
     if (out.kit !== 'files' || isPitched(clip)) return [whole];
     return piecesOf(phrase.clip, clip).map(([piece, one]) => ({ ...whole, piece, clip: one }));
   });
-}
-
-/** What a preview plays: the file of a phrase with its suggested sound, a plain one's too. */
-export function soundingFile({ phrase, piece, clip }: LeavingPhrase): Uint8Array {
-  const { channel, program } = phrase.clip;
-  return fileOf({ phrase, piece, clip: { ...clip, channel, program } }, OUT);
 }
 
 /** A phrase for somebody, counted in ticks of a resolution: fitted, with what travels of its controllers. */
@@ -264,6 +257,13 @@ export function symbolIn(symbol: string, from: Key | null, to: Key | null): stri
   if (!chord || !from || !to || from.tonic === to.tonic) return symbol;
   return chordSymbol(movedChord(chord, intervalBetween(from.tonic, to.tonic)), to);
 }
+
+/** The folder that a phrase lies in. */
+const FOLDERS: Readonly<Record<PackLayout, (phrase: PhraseOut, clip: Clip) => string>> = {
+  folders: (_, clip) => folderOf(clip),
+  sections: ({ purpose }) => `${purpose ?? 'elsewhere'}/`,
+  flat: () => '',
+};
 
 /** Swing over this share stands in a folder of its own: beside straight parts it is heard as wrong (common practice). */
 const SWUNG = 0.53;

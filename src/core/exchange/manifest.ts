@@ -1,6 +1,10 @@
 import { keyName, type Key } from '../music/key.ts';
 import { meterAt } from '../music/timeline.ts';
 import { isFitting } from '../normalize/fitting.ts';
+import type { Clip } from '../phrase/clip.ts';
+import { fingerprintOf, packFingerprint } from '../catalog/fingerprint.ts';
+import { strokesOf } from '../catalog/strokes.ts';
+import { playedText } from './played.ts';
 import { previewPath, tempoOf, type HandOff } from './handoff.ts';
 import { fittingOf, leavingPpq, swingOrNull, type LeavingPhrase } from './leaving.ts';
 
@@ -14,6 +18,7 @@ export function makeManifest(
   leaving: readonly LeavingPhrase[],
   combined: string | null,
   sums: ReadonlyMap<string, string>,
+  sha256: (text: string) => string,
 ) {
   return {
     format: MANIFEST_FORMAT,
@@ -25,6 +30,7 @@ export function makeManifest(
     plain: handOff.out.sounds === 'plain',
     out: handOff.out,
     recipient: handOff.recipient,
+    library: handOff.library,
     files: [...sums].map(([file, sum]) => ({ file, sha256: sum })),
     phrases: leaving.map(({ phrase, piece, clip, changes, path }) => {
       const meter = meterAt(phrase.clip.timeline, 0);
@@ -34,6 +40,8 @@ export function makeManifest(
         ...(sums.has(previewPath(path)) ? { preview: previewPath(path) } : {}),
         id: phrase.id,
         hash: phrase.hash,
+        played: sha256(playedText(clip)),
+        fingerprint: fingerprintText(clip),
         name: phrase.name,
         ...(piece ? { piece } : {}),
         role: phrase.clip.role,
@@ -64,6 +72,12 @@ export function makeManifest(
       };
     }),
   };
+}
+
+/** By which what comes back is recognized in any key, tempo and resolution, in hexadecimal digits. */
+function fingerprintText(clip: Clip): string {
+  const bytes = packFingerprint(fingerprintOf(strokesOf(clip, tempoOf(clip), swingOrNull(clip))));
+  return [...bytes].map((byte) => byte.toString(16).padStart(2, '0')).join('');
 }
 
 /** The file a phrase is in: its own, or that of all of them where nothing else leaves. */

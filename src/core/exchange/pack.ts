@@ -32,7 +32,8 @@ export function packHandOff(
   });
   const encoder = new TextEncoder();
   const sums = new Map(files.map(({ name, bytes }) => [name, sha256(bytes)]));
-  const manifest = makeManifest(handOff, leaving, together[0]?.path ?? null, sums);
+  const sumOf = (text: string) => sha256(encoder.encode(text));
+  const manifest = makeManifest(handOff, leaving, together[0]?.path ?? null, sums, sumOf);
   return [
     ...files,
     { name: 'manifest.json', bytes: encoder.encode(`${JSON.stringify(manifest, null, 2)}\n`) },

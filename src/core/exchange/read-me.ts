@@ -19,7 +19,7 @@ export function readableNote(handOff: HandOff, leaving: readonly LeavingPhrase[]
     `${plural(handOff.phrases.length, 'phrase')}, packed ${handOff.madeAt.slice(0, 10)}.`,
     'Each .mid file is a Standard MIDI File with its tempo, meter and key inside; ' +
       `middle C is C${handOff.card?.middleC ?? 4}.`,
-    ...(handOff.layout === 'folders' ? ['What sounds together is in the folder "together".'] : []),
+    ...(handOff.layout !== 'flat' ? ['What sounds together is in the folder "together".'] : []),
     ...(handOff.out.sounds === 'plain'
       ? ['Nothing in them chooses sounds: drums are on channel 10, all else on channel 1.']
       : []),

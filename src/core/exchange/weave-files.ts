@@ -1,5 +1,7 @@
+import type { ChangesChord } from '../analyze/changes.ts';
 import type { MidiFile } from '../midi/smf.ts';
 import type { Marker } from '../midi/timing.ts';
+import { chordNumeral } from '../music/chord.ts';
 import { parseKey, type Key } from '../music/key.ts';
 import { beatTicks, meterAt, ticksToSeconds } from '../music/timeline.ts';
 import { rebase, rebaseControls } from '../normalize/bars.ts';
@@ -82,7 +84,7 @@ export function cutTo(laid: WeaveSound, section: LaidSection): WeaveSound {
 }
 
 /** Where sections begin, and their chords after them. */
-export function marksOfWeave(laid: WeaveSound): Marker[] {
+function marksOfWeave(laid: WeaveSound): Marker[] {
   return [...sectionMarkers(laid), ...chordTexts(laid)];
 }
 
@@ -105,7 +107,7 @@ export function keysOfWeave(weave: Weave, laid: WeaveSound): ({ tick: number } &
 }
 
 /** Each section by its name where it begins, what is played several times with its number; the pickup and the ending too. */
-function sectionMarkers({ sections, pickup, length }: WeaveSound): Marker[] {
+export function sectionMarkers({ sections, pickup, length }: WeaveSound): Marker[] {
   const times = new Map<string, number>();
   for (const { id } of sections) times.set(id, (times.get(id) ?? 0) + 1);
   const named = sections.map(({ id, name, time, tick }) => ({
@@ -121,17 +123,32 @@ function sectionMarkers({ sections, pickup, length }: WeaveSound): Marker[] {
 }
 
 /** Chords where they begin, as markers after the section's. */
-function chordTexts({ sections, timeline }: WeaveSound): Marker[] {
+function chordTexts(laid: WeaveSound): Marker[] {
+  const beat = beatOf(laid);
+  return changesOfWeave(laid).map(({ beat: at, symbol }) => ({
+    tick: laid.pickup + Math.round(at * beat),
+    text: symbol || 'N.C.',
+  }));
+}
+
+/** The chords of a weave, in beats from bar one; sections without any have a gap. */
+export function changesOfWeave(laid: WeaveSound, key: Key | null = null): ChangesChord[] {
+  const { sections, timeline, pickup } = laid;
+  const { numerator } = meterAt(timeline, pickup);
   return sections.flatMap(({ changes, tick, bars }) => {
-    const meter = meterAt(timeline, tick);
-    const read = changes.trim() ? readOrWhy(changes, meter.numerator) : '';
+    const read = changes.trim() ? readOrWhy(changes, numerator) : '';
     if (typeof read === 'string') return [];
-    const beat = beatTicks(timeline.ppq, meter);
-    return goneRound(read, { beatsPerBar: meter.numerator, bars }).map(({ beat: at, symbol }) => ({
-      tick: tick + Math.round(at * beat),
-      text: symbol || 'N.C.',
+    const from = Math.round((tick - pickup) / beatOf(laid));
+    return goneRound(read, { beatsPerBar: numerator, bars }).map(({ beat, beats, symbol, chord }) => ({
+      ...{ beat: from + beat, beats, symbol },
+      numeral: chord && key ? chordNumeral(chord, key) : '',
     }));
   });
+}
+
+/** Ticks of a beat: a weave has one meter. */
+function beatOf({ timeline, pickup }: WeaveSound): number {
+  return beatTicks(timeline.ppq, meterAt(timeline, pickup));
 }
 
 function tracksOf(parts: WeaveSound['parts']): TrackOut[] {

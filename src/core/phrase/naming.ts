@@ -21,8 +21,10 @@ export type NameToken = (typeof NAME_TOKENS)[number];
 
 export const DEFAULT_PATTERN = '{number}_{name}_{role}_{tempo}_{key}';
 
-/** The longest name made, in characters, so that it fits every file system with its ending. */
-const LONGEST = 120;
+/** The longest name of a file, in characters, so that it fits every file system. */
+const LONGEST_FILE = 120;
+/** The longest name made: its ending, and a number behind a twin, have room. */
+const LONGEST = LONGEST_FILE - 10;
 
 /** What the name of a phrase can say. */
 export const PHRASE_TOKENS = [
@@ -106,9 +108,9 @@ export function withoutTwin(
   }
 }
 
-/** Puts values into a pattern, and makes the result a name that every file system takes. */
-export function fileName(pattern: string, values: Record<NameToken, string>): string {
-  return safeFileName(filled(pattern, values));
+/** Puts values into a pattern, and makes the result a name that every file system takes; `end` stands behind it, however long it is. */
+export function fileName(pattern: string, values: Record<NameToken, string>, end = ''): string {
+  return safeFileName(filled(pattern, values)).slice(0, LONGEST - end.length) + end;
 }
 
 /**

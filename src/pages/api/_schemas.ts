@@ -444,6 +444,8 @@ export const basketChangeSchema = object({
   out: outOptionsSchema.optional().default(undefined),
   layout: string().oneOf(PACK_LAYOUTS),
   previews: boolean(),
+  previewSums: boolean(),
+  previewBeds: boolean(),
   mirror: string()
     .trim()
     .min(1, 'A folder to mirror to has a name')

@@ -6,12 +6,11 @@ import {
   leavingPhrases,
   namedFiles,
   nameOf,
-  soundingFile,
   type LeavingPhrase,
 } from '../../core/exchange/leaving.ts';
 import { looseFiles, outFiles, type OutFileTold } from '../../core/exchange/out-files.ts';
 import { packHandOff } from '../../core/exchange/pack.ts';
-import type { Role } from '../../core/split/roles.ts';
+import { soundings, type PreviewsWanted, type Sounding } from '../../core/exchange/sounding.ts';
 import { safeFileName } from '../../core/phrase/naming.ts';
 import { sha256Of } from '../checksum.ts';
 
@@ -22,7 +21,7 @@ export type Previews = readonly (readonly [path: string, preview: Preview])[];
  * A hand-off as one ZIP; the same hand-off gives the same bytes. In folders, all of it stands in one of the hand-off's name.
  */
 export function packedHandOff(handOff: HandOff, previews: Previews = []): Uint8Array {
-  const root = handOff.layout === 'folders' ? `${safeFileName(handOff.title)}/` : '';
+  const root = handOff.layout !== 'flat' ? `${safeFileName(handOff.title)}/` : '';
   const files: Zippable = {};
   for (const { name, bytes } of packHandOff(handOff, sha256Of, new Map(previews)))
     // Sound hardly grows smaller, and takes long.
@@ -35,15 +34,16 @@ export function handOffChecks(handOff: HandOff, previews: Previews = []): Check[
   return checksIn(handOff, leavingPhrases(handOff), previews);
 }
 
-/** The checks before anything is rendered, and what each file sounds like, to be rendered: the paths and their bytes. */
-export function readyToPack(handOff: HandOff): {
-  checks: Check[];
-  sounding: [path: string, midi: Uint8Array, role: Role][];
-} {
+/** The checks before anything is rendered, and what there is to be rendered; the names of what leaves. */
+export function readyToPack(
+  handOff: HandOff,
+  wanted: PreviewsWanted | null,
+): { checks: Check[]; names: string[]; sounding: Sounding[] } {
   const leaving = leavingPhrases(handOff);
   return {
     checks: checksIn(handOff, leaving, []),
-    sounding: leaving.map((one) => [one.path, soundingFile(one), one.clip.role]),
+    names: leaving.map(({ path }) => path),
+    sounding: wanted ? soundings(handOff, leaving, wanted) : [],
   };
 }
 

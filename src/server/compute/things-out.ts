@@ -1,5 +1,5 @@
 import type { PhraseOut } from '../../core/exchange/handoff.ts';
-import { keysOfWeave, marksOfWeave } from '../../core/exchange/weave-files.ts';
+import { changesOfWeave, keysOfWeave, sectionMarkers } from '../../core/exchange/weave-files.ts';
 import { changesIn } from '../../core/analyze/changes.ts';
 import { lyricsIn } from '../../core/midi/lyrics.ts';
 import type { Marker } from '../../core/midi/timing.ts';
@@ -91,7 +91,8 @@ export function weaveOut(
 ): ThingOut {
   const laid = layWeave(weave, new Map(woven));
   const lead = laid.pickup > 0 ? 1 : 0;
-  const [marks, keys] = [marksOfWeave(laid), keysOfWeave(weave, laid)];
+  const [marks, keys] = [sectionMarkers(laid), keysOfWeave(weave, laid)];
+  const changes = changesOfWeave(laid, keys[0] ?? null);
   const bars = laid.bars - lead;
   const phrases = laid.parts
     .filter(({ clip }) => clip.notes.length > 0)
@@ -102,7 +103,8 @@ export function weaveOut(
       return {
         ...NOT_KEPT,
         ...{ id: part.id, name: part.name, clip: inKey, bars, marks, keys },
-        ...{ rights: told.rights, contributor: told.contributor, changes: null },
+        ...{ rights: told.rights, contributor: told.contributor },
+        changes: changes.length > 0 ? changes : null,
         sheaf: { id: told.id, name: weave.title },
         source: { take: weave.title, sha256: '', part: part.name, startBar: 1 },
         capturedKey: inKey.key,

@@ -455,6 +455,9 @@ export const baskets = pgTable(
     /** How its files lie, and whether each has a preview. */
     layout: text('layout').$type<PackLayout>().notNull().default('folders'),
     previews: boolean('previews').notNull().default(false),
+    /** Whether what sounds together has one too, and whether pitched phrases are heard over a bed of their chords. */
+    previewSums: boolean('preview_sums').notNull().default(false),
+    previewBeds: boolean('preview_beds').notNull().default(false),
     /** The folder it is mirrored to, within the place for mirrors; null where it is not. */
     mirror: text('mirror').unique(),
     createdAt: createdAt(),
@@ -526,11 +529,13 @@ export const packs = pgTable(
     basketId: uuid('basket_id').references(() => baskets.id, { onDelete: 'set null' }),
     title: text('title').notNull(),
     madeAt: timestamp('made_at', { withTimezone: true }).notNull(),
+    /** Whether it went out, or came in. */
+    direction: text('direction').$type<'out' | 'in'>().notNull().default('out'),
   },
   (table) => [index('packs_basket').on(table.basketId)],
 );
 
-/** The phrases of a pack, as they were: another hash now says that a phrase has changed since. */
+/** The phrases of a pack, as they were when it went out or had been taken in: another hash now says that a phrase has changed since. */
 export const packItems = pgTable(
   'pack_items',
   {
@@ -541,6 +546,8 @@ export const packItems = pgTable(
       .notNull()
       .references(() => phrases.id, { onDelete: 'cascade' }),
     hash: text('hash').notNull(),
+    /** What was played in its file (`playedHash`); null where it left before that was kept. */
+    played: text('played'),
   },
   (table) => [
     primaryKey({ columns: [table.packId, table.phraseId] }),
@@ -554,6 +561,8 @@ export const houses = pgTable('houses', {
   house: jsonb('house').$type<House>().notNull(),
   /** How things last left for nobody in particular; null where nothing has. */
   out: jsonb('out').$type<OutOptions>(),
+  /** What this library is called where packs of several meet. */
+  library: uuid('library').notNull().defaultRandom(),
 });
 
 /** Arrangement sheets: sections across, parts down. */

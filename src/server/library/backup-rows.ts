@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { relative, resolve, sep } from 'node:path';
 import { getTableColumns, getTableName, type Table } from 'drizzle-orm';
 import { OUT } from '../../core/exchange/out-options.ts';
@@ -111,6 +112,12 @@ const UPGRADES: Record<number, (table: string, row: Row) => Row | TableRow[]> = 
       fitting: fitted ? 'own' : 'plain',
     };
     return { ...rest, recipient_id: null, mirror: null, out };
+  },
+  18: (table, row) => {
+    if (table === 'baskets') return { ...row, preview_sums: false, preview_beds: false };
+    if (table === 'houses') return { ...row, library: randomUUID() };
+    if (table === 'packs') return { ...row, direction: 'out' };
+    return row;
   },
 };
 

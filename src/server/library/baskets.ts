@@ -22,6 +22,7 @@ import {
   takes,
 } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
+import { libraryId } from './house.ts';
 import { hashOfPhrase, wholeColumns, withContent, type WholePhrase } from './phrase-rows.ts';
 import { clipOfRow } from './phrases.ts';
 import { tagsOf } from './tags.ts';
@@ -84,6 +85,7 @@ export async function getBasket(db: Db, id: string) {
       takeKey: phrases.takeKey,
       meterNumerator: phrases.meterNumerator,
       meterDenominator: phrases.meterDenominator,
+      pickup: phrases.pickup,
       noteCount: phrases.noteCount,
       program: phrases.program,
       sheafId: phrases.sheafId,
@@ -137,6 +139,7 @@ function factsOf(
     bars: number;
     meterNumerator: number;
     meterDenominator: number;
+    pickup: number;
     takeName: string;
   },
   { key, bpm }: { key: Key | null; bpm: number },
@@ -144,6 +147,7 @@ function factsOf(
 ): NameFacts {
   return {
     ...{ name: row.name, role: row.role, project, source: row.takeName, bars: String(row.bars) },
+    hasPickup: row.pickup > 0,
     key: key ? keyLabel(key) : 'nokey',
     tempo: String(roundedBpm(bpm)),
     meter: `${row.meterNumerator}-${row.meterDenominator}`,
@@ -158,6 +162,8 @@ export interface BasketChange {
   out?: OutOptions;
   layout?: PackLayout;
   previews?: boolean;
+  previewSums?: boolean;
+  previewBeds?: boolean;
   mirror?: string | null;
 }
 
@@ -260,6 +266,7 @@ export async function loadBasket(db: Db, id: string, madeAt: string, only?: read
     out: basket.out,
     card: recipient?.card ?? null,
     recipient: recipient?.name ?? null,
+    library: await libraryId(db),
     phrases: found.map(({ phrase }) => phrase),
   };
   return { basket, project, recipient, rows: found.map(({ row }) => row), handOff };

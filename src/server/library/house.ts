@@ -23,6 +23,17 @@ export async function setHouse(db: Db, house: House): Promise<House> {
   return getHouse(db);
 }
 
+/** What this library is called where packs of several meet. */
+export async function libraryId(db: Db): Promise<string> {
+  // Nobody has chosen a house yet: what is not chosen stays the house's own.
+  await db
+    .insert(houses)
+    .values({ id: ROW, house: {} as House })
+    .onConflictDoNothing();
+  const [row] = await db.select({ library: houses.library }).from(houses).where(eq(houses.id, ROW));
+  return row!.library;
+}
+
 /** How things last left for nobody in particular; null where nothing has. */
 export async function lastWayOut(db: Db): Promise<OutOptions | null> {
   const [row] = await db.select({ out: houses.out }).from(houses).where(eq(houses.id, ROW));

@@ -126,6 +126,7 @@ export async function loadLeaving(db: Db, request: LeavingRequest) {
     out,
     card: recipient && (request.isHeard ? { ...recipient.card, drumMap: [] } : recipient.card),
     recipient: recipient?.name ?? null,
+    library: null,
     phrases: scoped(whole, scope),
   };
   return { handOff, whole, thing, recipientId, projectId: project?.id ?? null, programs };

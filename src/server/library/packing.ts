@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { availableParallelism } from 'node:os';
 import type { Preview } from '../../core/exchange/handoff.ts';
+import type { Sounding } from '../../core/exchange/sounding.ts';
 import { LRUCache } from 'lru-cache';
 import type { Check } from '../../core/exchange/checks.ts';
 import { compute } from '../compute/pool.ts';
@@ -33,10 +34,11 @@ export async function packBasket(
 ): Promise<{ title: string; bytes: Uint8Array }> {
   const { db } = library;
   const { basket, handOff, rows } = await loadBasket(db, id, madeAt);
-  const { checks, sounding } = await compute('readyToPack', handOff);
+  const wanted = basket.previews ? { sums: basket.previewSums, beds: basket.previewBeds } : null;
+  const { checks, sounding } = await compute('readyToPack', handOff, wanted);
   const stopped = checks.find(({ state }) => state === 'stop');
   if (stopped) throw new LibraryError(409, stopped.text);
-  const previews = basket.previews ? await previewsOf(id, sounding, await bankFiles(library), signal) : [];
+  const previews = await previewsOf(id, sounding, await bankFiles(library), signal);
   const bytes = await compute('packedHandOff', handOff, previews);
   const packId = randomUUID();
   await db.transaction(async (tx) => {
@@ -69,7 +71,7 @@ const RENDERING = Math.max(1, availableParallelism() - 1);
 /** A preview of each file, several at a time in threads; how far it is can be asked for meanwhile. */
 async function previewsOf(
   basketId: string,
-  sounding: readonly (readonly [path: string, midi: Uint8Array, role: Role])[],
+  sounding: readonly Sounding[],
   banks: ReadonlyMap<Role, string>,
   signal: AbortSignal,
 ): Promise<[string, Preview][]> {
@@ -78,8 +80,8 @@ async function previewsOf(
   const work = async () => {
     for (let at = next++; at < sounding.length; at = next++) {
       signal.throwIfAborted();
-      const [path, midi, role] = sounding[at]!;
-      const bank = banks.get(role);
+      const { path, midi, role } = sounding[at]!;
+      const bank = role === null ? undefined : banks.get(role);
       const sum = `${sha256Of(midi)} ${bank ?? ''}`;
       const preview = made.get(sum) ?? (await compute('previewOf', midi, bank));
       made.set(sum, preview);

@@ -23,6 +23,7 @@ import { chooseBasket } from '../shared/current-basket.ts';
 import { editOf, type BasketEdit } from './edit.ts';
 import { useBasketEditing, type BasketItem } from './editing.ts';
 import { GoToLibrary } from '../shared/GoToLibrary.tsx';
+import { KEY_WORDS } from '../shared/file-fields.tsx';
 import { openLeave } from '../shared/leaving.ts';
 import { RecipientField } from '../shared/RecipientField.tsx';
 
@@ -252,7 +253,7 @@ function ForWhom({
       >
         {KEY_CHOICES.map((choice) => (
           <option key={choice} value={choice} disabled={choice === 'project' && !edit.projectId}>
-            {LEAVES_WORDS[choice]}
+            {KEY_WORDS[choice]}
           </option>
         ))}
       </SelectField>
@@ -271,12 +272,6 @@ function ForWhom({
     </section>
   );
 }
-
-const LEAVES_WORDS: Record<KeyChoice, string> = {
-  captured: 'as they were captured',
-  project: 'in the project, where that fits',
-  kept: "as they are kept, in the library's key",
-};
 
 /** Makes a removed basket again. Returns its id. */
 async function bringBack(basket: BasketWire): Promise<string> {

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { useRef, useState } from 'react';
 import type { PackLayout } from '../../core/exchange/out-options.ts';
+import { LAYOUT_WORDS } from '../shared/file-fields.tsx';
 import { safeFileName } from '../../core/phrase/naming.ts';
 import { plural } from '../../core/words.ts';
 import { Checkbox } from '../../ui/Checkbox.tsx';
@@ -11,11 +12,6 @@ import { saveFile } from '../../ui/save-file.ts';
 import { request, requestBytes } from '../api/client.ts';
 import { renew, tellProblem, type BasketWire } from '../api/queries.ts';
 import type { BasketEdit } from './edit.ts';
-
-const LAYOUT_WORDS: Readonly<Record<PackLayout, string>> = {
-  folders: 'in folders by meter and role',
-  flat: 'side by side',
-};
 
 /** How the files of a pack lie, and what is beside the notes. */
 export function PackSettings({
@@ -44,6 +40,22 @@ export function PackSettings({
         on={edit.previews}
         onChange={(previews) => onChange({ previews }, 'previews')}
       />
+      {edit.previews && (
+        <div className="grid gap-1.5 pl-6">
+          <Checkbox
+            label="of what sounds together too"
+            title="One of each sheaf, and one of everything"
+            on={edit.previewSums}
+            onChange={(previewSums) => onChange({ previewSums }, 'previews of sheaves')}
+          />
+          <Checkbox
+            label="pitched ones over a soft bed of their chords"
+            title="In the previews alone: the MIDI files hold nothing of it"
+            on={edit.previewBeds}
+            onChange={(previewBeds) => onChange({ previewBeds }, 'beds of chords')}
+          />
+        </div>
+      )}
       <Checkbox
         label="plain: nothing chooses sounds"
         title="No program, bank, volume or place; channel 1, drums 10"

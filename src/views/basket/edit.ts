@@ -13,14 +13,20 @@ export interface BasketEdit {
   /** How its files lie, and whether each has a preview. */
   layout: PackLayout;
   previews: boolean;
+  /** Of what sounds together too; over a bed of their chords. */
+  previewSums: boolean;
+  previewBeds: boolean;
   /** The folder it is mirrored to; null where it is not. */
   mirror: string | null;
 }
 
 export function editOf(basket: BasketWire): BasketEdit {
-  const { name, pattern, projectId, recipientId, out, layout, previews, mirror, items } = basket;
-  const settings = { name, pattern, projectId, recipientId, out, layout, previews, mirror };
-  return { ...settings, ids: items.map(({ id }) => id) };
+  const { name, pattern, projectId, recipientId, out, layout, mirror, items } = basket;
+  const { previews, previewSums, previewBeds } = basket;
+  return {
+    ...{ name, pattern, projectId, recipientId, out, layout, mirror, previews, previewSums, previewBeds },
+    ids: items.map(({ id }) => id),
+  };
 }
 
 const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other);

@@ -4,8 +4,7 @@ import {
   type KitOut,
   type OutOptions,
 } from '../../core/exchange/out-options.ts';
-import type { KeyChoice } from '../../core/reuse/in-project.ts';
-import { AS_WORDS, FormatField, TicksField } from '../shared/file-fields.tsx';
+import { AS_WORDS, KEY_WORDS, FormatField, TicksField } from '../shared/file-fields.tsx';
 import { Checkbox } from '../../ui/Checkbox.tsx';
 import { SelectField } from '../../ui/SelectField.tsx';
 
@@ -13,12 +12,6 @@ const KIT: Readonly<Record<KitOut, string>> = {
   whole: 'whole',
   tracks: 'a track a piece',
   files: 'a file a piece',
-};
-
-const KEY: Readonly<Record<KeyChoice, string>> = {
-  captured: 'as captured',
-  project: 'in the project',
-  kept: 'as kept in the library',
 };
 
 const CONTROLLERS: Readonly<Record<ControllersOut, string>> = {
@@ -55,7 +48,7 @@ export function OutFields({
   const key = (
     <Choice
       label="Key"
-      words={KEY}
+      words={KEY_WORDS}
       value={hasOwnKey ? 'captured' : out.key}
       shut={hasOwnKey ? ['project', 'kept'] : hasProject ? [] : ['project']}
       onChange={(chosen) => set({ key: chosen })}

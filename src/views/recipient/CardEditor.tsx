@@ -14,7 +14,7 @@ import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, useBaskets, type RecipientWire } from '../api/queries.ts';
-import { AS_WORDS, FormatField, TicksField } from '../shared/file-fields.tsx';
+import { AS_WORDS, FormatField, LAYOUT_WORDS, TicksField } from '../shared/file-fields.tsx';
 import { KeyPairs } from '../shared/KeyPairs.tsx';
 import { CardRoles } from './CardRoles.tsx';
 import { LearnKit } from './LearnKit.tsx';
@@ -134,8 +134,11 @@ function Files({ card, put }: { card: Card; put: (part: Partial<Card>, label: st
           value={card.layout}
           onChange={(layout) => put({ layout: layout as Card['layout'] }, 'folders')}
         >
-          <option value="folders">in folders by meter and role</option>
-          <option value="flat">side by side</option>
+          {Object.entries(LAYOUT_WORDS).map(([layout, words]) => (
+            <option key={layout} value={layout}>
+              {words}
+            </option>
+          ))}
         </SelectField>
         <SelectField
           label="Middle C is their"

@@ -1,4 +1,5 @@
-import { PPQS_OUT, type OutAs, type OutOptions } from '../../core/exchange/out-options.ts';
+import { PPQS_OUT, type OutAs, type OutOptions, type PackLayout } from '../../core/exchange/out-options.ts';
+import type { KeyChoice } from '../../core/reuse/in-project.ts';
 import { SelectField } from '../../ui/SelectField.tsx';
 
 /** What is said of files in the same words for what leaves and for who gets it. */
@@ -6,6 +7,18 @@ export const AS_WORDS: Readonly<Record<OutAs, string>> = {
   one: 'one file of all',
   each: 'a file a part',
   both: 'both',
+};
+
+export const KEY_WORDS: Readonly<Record<KeyChoice, string>> = {
+  captured: 'as captured',
+  project: 'in the project',
+  kept: 'as kept in the library',
+};
+
+export const LAYOUT_WORDS: Readonly<Record<PackLayout, string>> = {
+  folders: 'in folders by meter and role',
+  sections: 'in folders by section',
+  flat: 'side by side',
 };
 
 /** A track each, or all on one. */

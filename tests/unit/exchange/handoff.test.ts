@@ -65,7 +65,7 @@ const handOff: HandOff = {
   title: 'For the percussionist',
   pattern: '{number}_{name}',
   madeAt: '2026-11-25T10:00:00Z',
-  ...{ layout: 'flat', out: OUT, card: null, recipient: null },
+  ...{ layout: 'flat', out: OUT, card: null, recipient: null, library: null },
   phrases: [
     phrase('Low walk', 'bass', 's1', 40),
     phrase('Kit', 'drums', 's1', 36),

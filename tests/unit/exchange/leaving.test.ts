@@ -22,6 +22,7 @@ const handOff = (phrases: PhraseOut[], out: Partial<OutOptions> = {}): HandOff =
     layout: 'flat',
     card: null,
     recipient: null,
+    library: null,
   },
   out: { ...OUT, as: 'each', ...out },
   phrases,

@@ -17,6 +17,8 @@ const anyEdit: fc.Arbitrary<BasketEdit> = fc.record(
       .map((some) => ({ ...OUT, ...some })),
     layout: fc.constantFrom('folders' as const, 'flat' as const),
     previews: fc.boolean(),
+    previewSums: fc.boolean(),
+    previewBeds: fc.boolean(),
     mirror: fc.constantFrom(null, 'ferry'),
   },
   { noNullPrototype: true },
@@ -32,6 +34,8 @@ test('a basket opened before its phrases had come keeps them when only the patte
     out: OUT,
     layout: 'folders' as const,
     previews: false,
+    previewSums: false,
+    previewBeds: false,
     mirror: null,
   };
   const ours = { ...empty, pattern: '{number} {name}' };

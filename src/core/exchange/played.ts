@@ -1,0 +1,28 @@
+import { STATUS } from '../midi/smf.ts';
+import type { Clip } from '../phrase/clip.ts';
+import { placesSound } from './leaving.ts';
+
+/** Ticks a quarter note in which what was played is told: every resolution that files leave with divides or is divided by it. */
+const PPQ = 960;
+
+/**
+ * What is played in a file, free of its resolution, channels, sounds, names and texts: two files that were saved by different programs
+ * say the same. Its checksum is what packs are compared by.
+ */
+export function playedText({
+  notes,
+  controls,
+  timeline,
+}: Pick<Clip, 'notes' | 'controls' | 'timeline'>): string {
+  const at = (tick: number) => Math.round((tick * PPQ) / timeline.ppq);
+  const hits = notes
+    .map(({ tick, duration, pitch, velocity }) =>
+      [at(tick), at(tick + duration) - at(tick), pitch, velocity].join(' '),
+    )
+    .sort();
+  const moves = controls
+    .filter(({ kind, data1 }) => kind !== STATUS.program && !placesSound(kind, data1))
+    .map(({ tick, kind, data1, data2 }) => [at(tick), kind, data1, data2].join(' '))
+    .sort();
+  return [...hits, '', ...moves].join('\n');
+}
