@@ -1,6 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import { basename, extname } from 'node:path';
 import { analyzeTake } from '../core/analyze/analysis.ts';
+import { keyChanges } from '../core/analyze/key-spans.ts';
 import { lyricsIn } from '../core/midi/lyrics.ts';
 import { keyName } from '../core/music/key.ts';
 import { meterAt } from '../core/music/timeline.ts';
@@ -24,7 +25,7 @@ export function sheetCommand(file: string, options: SheetOptions, out: Output): 
   const as = SHEETS.find((one) => one === options.as);
   if (!as) throw new Refusal(`--as: a sheet is one of ${SHEETS.join(', ')}.`);
   const { take, split, playing } = playingOfFile(file, (text) => out.problem(text));
-  const { chords, keys, sections } = analyzeTake(take, split);
+  const { chords, keys, keySpans, sections } = analyzeTake(take, split);
   const { key, bars, changes } = changesOfTake(take, { chords, keys });
   const title = basename(file, extname(file));
   const { numerator } = meterAt(take.timing.timeline, 0);
@@ -38,7 +39,8 @@ export function sheetCommand(file: string, options: SheetOptions, out: Output): 
     }));
     const chosen = chosenParts(as, file, split, parts, options.part, (text) => out.problem(text));
     const words = lyricsIn(take.file);
-    writeFileSync(options.out, sheetXml(as, chosen, { title, key, bars, changes, words }));
+    const moves = keyChanges(keySpans, take.timing.timeline);
+    writeFileSync(options.out, sheetXml(as, chosen, { title, key, keys: moves, bars, changes, words }));
   }
   const told = changes
     .filter(({ symbol }) => symbol)

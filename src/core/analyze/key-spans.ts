@@ -1,4 +1,5 @@
 import { sameKey, type Key } from '../music/key.ts';
+import { barStart, type Timeline } from '../music/timeline.ts';
 import { symbolsOfBars, type ChordFinding } from './chords.ts';
 import type { Chroma } from './chroma.ts';
 import {
@@ -22,6 +23,14 @@ export interface KeySpan extends Key {
 /** The span that a bar (from 1) lies in. */
 export function keyAt(spans: readonly KeySpan[], bar: number): KeySpan | undefined {
   return spans.find(({ startBar, bars }) => bar >= startBar && bar < startBar + bars);
+}
+
+/** Where a take goes to another key, at its ticks; nothing where it stays in one. */
+export function keyChanges(spans: readonly KeySpan[], timeline: Timeline): ({ tick: number } & Key)[] {
+  if (spans.length < 2) return [];
+  return spans.map(({ startBar, tonic, mode }) => ({
+    ...{ tick: Math.round(barStart(timeline, startBar)), tonic, mode },
+  }));
 }
 
 /** A key lasts at least so many bars. */

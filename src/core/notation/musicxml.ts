@@ -1,7 +1,8 @@
 import { kitPiece } from '../midi/gm.ts';
 import { roundedBpm } from '../music/timeline.ts';
 import { chordSymbol, movedChord, type ChordName } from '../music/chord.ts';
-import { keySignature, hasMinorThird, type Key } from '../music/key.ts';
+import { keySignature, hasMinorThird, sameKey, type Key } from '../music/key.ts';
+import { sameMeter, type Meter } from '../music/meters.ts';
 import { spellPitchClass } from '../music/spelling.ts';
 import { QUARTER, type Sign } from './reading-rhythm.ts';
 
@@ -10,7 +11,9 @@ export type Clef = 'treble' | 'treble 8' | 'bass' | 'percussion' | 'tab';
 /** Signs of one staff: its bars, and before them what leads in, where it does. */
 export interface Line {
   clef: Clef;
-  bars: readonly Sign[][];
+  bars: readonly (readonly Sign[])[];
+  /** What sounds beside them in a lower voice; empty bars where nothing does. */
+  lowerVoice?: readonly (readonly Sign[])[];
   /** An incomplete bar before bar one; empty where there is none. */
   pickup?: readonly Sign[];
 }
@@ -48,11 +51,25 @@ export interface Harmony {
   symbol: string;
 }
 
+/** What stands at the beginning of a bar: said where it is not as before. */
+export interface BarHead {
+  key: Key | null;
+  meter: Meter;
+}
+
+/** Bars, from 0, that are played several times and written once. */
+export interface Repeat {
+  from: number;
+  bars: number;
+  times: number;
+}
+
 export interface Score {
   title: string;
-  key: Key | null;
   bpm: number;
-  meter: { numerator: number; denominator: number };
+  /** Of each bar; there is one at least. */
+  heads: readonly BarHead[];
+  repeats: readonly Repeat[];
   staves: readonly Staff[];
   /** Chords of each bar, over the first staff. */
   harmony: readonly (readonly Harmony[])[];
@@ -85,7 +102,7 @@ export function writeMusicXml(score: Score): string {
   const parts = score.staves.map((staff, k) => ({ staff, id: `P${k + 1}` }));
   const lead = Math.max(0, ...score.staves.map(leadOf));
   // Bars from 0, and before them an incomplete one where any part leads in.
-  const numbers = [...(lead > 0 ? [PICKUP] : []), ...Array(score.staves[0]?.bars.length ?? 0).keys()];
+  const numbers = [...(lead > 0 ? [PICKUP] : []), ...score.heads.keys()];
   return [
     '<?xml version="1.0" encoding="UTF-8"?>',
     '<!DOCTYPE score-partwise PUBLIC "-//Recordare//DTD MusicXML 4.0 Partwise//EN" "http://www.musicxml.org/dtds/partwise.dtd">',
@@ -125,30 +142,60 @@ interface Bar {
 }
 
 function measure(score: Score, staff: Staff, { n, lead, isFirst, harmony }: Bar): string {
-  const key = writtenKey(score.key, staff);
-  const signsOf = (line: Line) => (n === PICKUP ? led(line.pickup ?? [], lead) : line.bars[n]!);
-  const body: string[] = [];
-  if (isFirst) body.push(attributes(score, staff), tempo(score.bpm));
-  const upper = signsOf(staff);
-  const waiting = [...harmony];
-  for (const sign of upper) {
-    while (waiting.length > 0 && waiting[0]!.at < sign.at + sign.units) {
-      const next = waiting.shift()!;
-      body.push(harmonyXml(writtenHarmony(next, staff, key), key, next.at - sign.at));
+  const head = score.heads[Math.max(0, n)]!;
+  const before = isFirst ? null : score.heads[Math.max(0, n - 1)]!;
+  const key = writtenKey(head.key, staff);
+  const body = [...barlineBefore(score, n), headXml(staff, head, before)];
+  if (isFirst) body.push(tempo(score.bpm));
+  const lines = [staff, ...(staff.lower ? [{ ...staff, ...staff.lower }] : [])];
+  lines.forEach((line, k) => {
+    const upper = n === PICKUP ? led(line.pickup ?? [], lead) : line.bars[n]!;
+    const lower = n === PICKUP ? [] : (line.lowerVoice?.[n] ?? []);
+    const place = { key, staff: staff.lower ? k + 1 : null, hasTwo: lower.length > 0 };
+    if (k > 0) body.push(back(upper));
+    const waiting = k === 0 ? [...harmony] : [];
+    for (const sign of upper) {
+      while (waiting.length > 0 && waiting[0]!.at < sign.at + sign.units) {
+        const next = waiting.shift()!;
+        body.push(harmonyXml(writtenHarmony(next, staff, key), key, next.at - sign.at));
+      }
+      const word = k === 0 ? staff.words?.[n]?.get(sign.at) : undefined;
+      body.push(...noteXml(sign, line, { ...place, voice: 4 * k + 1, word }));
     }
-    body.push(
-      ...noteXml(sign, staff, { key, voice: staff.lower ? 1 : null, word: staff.words?.[n]?.get(sign.at) }),
-    );
-  }
-  if (staff.lower) {
-    const lower = signsOf(staff.lower);
-    body.push(`<backup><duration>${unitsIn(upper)}</duration></backup>`);
-    for (const sign of lower) body.push(...noteXml(sign, { ...staff, ...staff.lower }, { key, voice: 2 }));
-  }
-  const isLast = n === staff.bars.length - 1;
-  if (isLast) body.push('<barline location="right"><bar-style>light-heavy</bar-style></barline>');
+    if (lower.length === 0) return;
+    body.push(back(upper));
+    // Where the lower voice rests, the upper one tells how the bar goes.
+    for (const sign of lower)
+      body.push(
+        ...(sign.pitches.length > 0
+          ? noteXml(sign, line, { ...place, voice: 4 * k + 2 })
+          : [`<forward><duration>${sign.units}</duration></forward>`]),
+      );
+  });
+  body.push(...barlineAfter(score, n));
   const number = n === PICKUP ? 'number="0" implicit="yes"' : `number="${n + 1}"`;
   return `<measure ${number}>${body.join('')}</measure>`;
+}
+
+const back = (signs: readonly Sign[]) => `<backup><duration>${unitsIn(signs)}</duration></backup>`;
+
+function barlineBefore({ repeats }: Score, n: number): string[] {
+  return repeats.some(({ from }) => from === n)
+    ? ['<barline location="left"><bar-style>heavy-light</bar-style><repeat direction="forward"/></barline>']
+    : [];
+}
+
+/** The end, or where bars are gone back from: how often they are played in all is said where it is not twice. */
+function barlineAfter({ repeats, heads }: Score, n: number): string[] {
+  const repeat = repeats.find(({ from, bars }) => from + bars - 1 === n);
+  if (!repeat && n < heads.length - 1) return [];
+  const times = repeat && repeat.times !== 2 ? ` times="${repeat.times}"` : '';
+  const sign = repeat ? `<repeat direction="backward"${times}/>` : '';
+  const words =
+    repeat && repeat.times > 2
+      ? [`<direction placement="above"><direction-type><words>${repeat.times} times</words></direction-type></direction>`] // prettier-ignore
+      : [];
+  return [...words, `<barline location="right"><bar-style>light-heavy</bar-style>${sign}</barline>`];
 }
 
 /** What leads in, as long as the longest of those that do: others rest before. */
@@ -169,10 +216,22 @@ function writtenHarmony(harmony: Harmony, { transposes }: Staff, key: Key | null
   return { ...harmony, chord, symbol: chordSymbol(chord, key) };
 }
 
-function attributes({ key: sounding, meter }: Score, staff: Staff): string {
-  const key = writtenKey(sounding, staff);
-  const fifths = key ? keySignature(key) : 0;
+/** Key and meter where they are not as before; with the first bar, all that is said of a staff. */
+function headXml(staff: Staff, head: BarHead, before: BarHead | null): string {
+  const key = writtenKey(head.key, staff);
   const mode = key ? `<mode>${hasMinorThird(key.mode) ? 'minor' : 'major'}</mode>` : '';
+  const signature = `<key><fifths>${key ? keySignature(key) : 0}</fifths>${mode}</key>`;
+  const { numerator, denominator } = head.meter;
+  const time = `<time><beats>${numerator}</beats><beat-type>${denominator}</beat-type></time>`;
+  if (!before) return attributes(staff, signature + time);
+  const changed =
+    (equalKeys(head.key, before.key) ? '' : signature) + (sameMeter(head.meter, before.meter) ? '' : time);
+  return changed ? `<attributes>${changed}</attributes>` : '';
+}
+
+const equalKeys = (a: Key | null, b: Key | null) => a === b || (a !== null && b !== null && sameKey(a, b));
+
+function attributes(staff: Staff, keyAndTime: string): string {
   const clefs = staff.lower
     ? CLEFS[staff.clef].replace('<clef>', '<clef number="1">') +
       CLEFS[staff.lower.clef].replace('<clef>', '<clef number="2">')
@@ -180,8 +239,7 @@ function attributes({ key: sounding, meter }: Score, staff: Staff): string {
   const { transposes } = staff;
   return [
     `<attributes><divisions>${QUARTER}</divisions>`,
-    `<key><fifths>${fifths}</fifths>${mode}</key>`,
-    `<time><beats>${meter.numerator}</beats><beat-type>${meter.denominator}</beat-type></time>`,
+    keyAndTime,
     staff.lower ? '<staves>2</staves>' : '',
     clefs,
     staff.strings ? tuning(staff.strings) : '',
@@ -248,21 +306,25 @@ const TYPES: Readonly<Record<number, [type: string, dots: number, triplet: boole
   3: ['16th', 0, false],
 };
 
-function noteXml(
-  sign: Sign,
-  staff: Staff,
-  { key, voice, word }: { key: Key | null; voice: 1 | 2 | null; word?: Word | undefined },
-): string[] {
+/** Where a note stands: its key, voice, staff of its part where that has two, and whether another voice sounds beside it. */
+interface NotePlace {
+  key: Key | null;
+  voice: number;
+  staff: number | null;
+  hasTwo: boolean;
+  word?: Word | undefined;
+}
+
+function noteXml(sign: Sign, staff: Staff, { key, voice, staff: at, hasTwo, word }: NotePlace): string[] {
   const { units, pitches, tiedFrom, tiedTo } = sign;
   const [type, dots, triplet] = TYPES[units] ?? ['', 0, false];
   const ratio = triplet
     ? '<time-modification><actual-notes>3</actual-notes><normal-notes>2</normal-notes></time-modification>'
     : '';
   const written =
-    (voice ? `<voice>${voice}</voice>` : '') +
-    (type ? `<type>${type}</type>${'<dot/>'.repeat(dots)}` : '') +
-    ratio;
-  const onStaff = voice ? `<staff>${voice}</staff>` : '';
+    `<voice>${voice}</voice>` + (type ? `<type>${type}</type>${'<dot/>'.repeat(dots)}` : '') + ratio;
+  const stem = hasTwo ? `<stem>${voice % 4 === 1 ? 'up' : 'down'}</stem>` : '';
+  const onStaff = at === null ? '' : `<staff>${at}</staff>`;
   if (pitches.length === 0) return [`<note><rest/><duration>${units}</duration>${written}${onStaff}</note>`];
   const ties = `${tiedFrom ? '<tie type="stop"/>' : ''}${tiedTo ? '<tie type="start"/>' : ''}`;
   const tied = `${tiedFrom ? '<tied type="stop"/>' : ''}${tiedTo ? '<tied type="start"/>' : ''}`;
@@ -277,7 +339,7 @@ function noteXml(
     const sounds = staff.clef === 'percussion' ? unpitchedXml(pitch) : pitchXml(pitch + up, key);
     const sung = word && k === 0 && !tiedFrom ? lyricXml(word) : '';
     const head = staff.clef === 'percussion' && isMetal(pitch) ? '<notehead>x</notehead>' : '';
-    return `<note>${chord}${sounds}<duration>${units}</duration>${ties}${written}${head}${onStaff}${notations}${sung}</note>`;
+    return `<note>${chord}${sounds}<duration>${units}</duration>${ties}${written}${stem}${head}${onStaff}${notations}${sung}</note>`;
   });
 }
 

@@ -1,5 +1,5 @@
-import { isCompound } from '../music/meters.ts';
-import { barTicks, meterAt, type Timeline } from '../music/timeline.ts';
+import { isCompound, type Meter } from '../music/meters.ts';
+import { barStart, meterAt, positionAt, type Timeline } from '../music/timeline.ts';
 import type { ClipNote } from '../phrase/clip.ts';
 
 /**
@@ -33,6 +33,28 @@ export function barUnits({ numerator, denominator }: { numerator: number; denomi
   };
 }
 
+/** A bar as it is written: where it begins, in units from bar one, and how long it is. */
+export interface ReadBar {
+  from: number;
+  units: number;
+  /** Units its signs are grouped by. */
+  beat: number;
+  meter: Meter;
+}
+
+/** Bars from bar one on, each in its own meter. `pickup` are the ticks before it. */
+export function readBars(timeline: Timeline, pickup: number, bars: number): ReadBar[] {
+  const first = positionAt(timeline, pickup).bar;
+  const one = barStart(timeline, first);
+  const unitsTo = (bar: number) => Math.round(((barStart(timeline, bar) - one) * QUARTER) / timeline.ppq);
+  return Array.from({ length: bars }, (_, k) => {
+    const { numerator, denominator } = meterAt(timeline, barStart(timeline, first + k));
+    const meter = { numerator, denominator };
+    const from = unitsTo(first + k);
+    return { from, units: unitsTo(first + k + 1) - from, beat: barUnits(meter).beat, meter };
+  });
+}
+
 /** Price of reading a beat in triplets, in squared units an onset: sixteenths are read where both are as near. */
 const TRIPLET_PRICE = 0.35;
 
@@ -55,10 +77,9 @@ export function signsOf(
   timeline: Timeline,
   { pickup, bars }: { pickup: number; bars: number },
 ): Sign[][] {
-  const meter = meterAt(timeline, pickup);
-  const { bar, beat } = barUnits(meter);
-  const perUnit = barTicks(timeline.ppq, meter) / bar;
-  const length = bars * bar;
+  const read = readBars(timeline, pickup, bars);
+  const perUnit = timeline.ppq / QUARTER;
+  const length = read.reduce((sum, bar) => sum + bar.units, 0);
   const units = (tick: number) => (tick - pickup) / perUnit;
   const onsets = readOnsets(
     notes.map(({ tick }) => units(tick)),
@@ -81,7 +102,7 @@ export function signsOf(
     const until = next - ends < LEAST_REST ? next : ends;
     return { from, to: Math.min(length, until), pitches: [...pitches].sort((a, b) => a - b) };
   });
-  return cutAtBars(withRests(placed, length), bar, beat, bars);
+  return cutAtBars(withRests(placed, length), read);
 }
 
 /** Onsets on sixteenths, or where it is nearer on triplets, decided beat by beat. */
@@ -131,14 +152,18 @@ const LONG = [48, 36, 24, 18, 12] as const;
 /** And within a beat: dotted eighth, eighth, sixteenth; quarter and eighth of a triplet. */
 const SHORT = [9, 8, 6, 4, 3] as const;
 
-function cutAtBars(placed: readonly Placed[], bar: number, beat: number, bars: number): Sign[][] {
-  const result: Sign[][] = Array.from({ length: bars }, () => []);
+function cutAtBars(placed: readonly Placed[], bars: readonly ReadBar[]): Sign[][] {
+  const result: Sign[][] = bars.map(() => []);
+  let n = 0;
   for (const { from, to, pitches } of placed) {
     let at = from;
     while (at < to) {
-      const units = unitsFrom(at % bar, Math.min(to, (Math.floor(at / bar) + 1) * bar) - at, beat);
-      result[Math.floor(at / bar)]!.push({
-        ...{ at: at % bar, units, pitches },
+      while (at >= bars[n]!.from + bars[n]!.units) n++;
+      const bar = bars[n]!;
+      const within = at - bar.from;
+      const units = unitsFrom(within, Math.min(to, bar.from + bar.units) - at, bar.beat);
+      result[n]!.push({
+        ...{ at: within, units, pitches },
         tiedFrom: pitches.length > 0 && at > from,
         tiedTo: pitches.length > 0 && at + units < to,
       });

@@ -2,7 +2,7 @@ import type { ChangesChord } from '../analyze/changes.ts';
 import { upperMedian } from '../analyze/measures.ts';
 import { parseSymbol } from '../music/chord.ts';
 import type { Key } from '../music/key.ts';
-import { bpmOf, meterAt, tempoAt, type Timeline } from '../music/timeline.ts';
+import { bpmOf, tempoAt, type Timeline } from '../music/timeline.ts';
 import type { Marker } from '../midi/timing.ts';
 import { isPitched, type Clip, type ClipNote } from '../phrase/clip.ts';
 import { TUNE_ROLES, UNPITCHED, type Role } from '../split/roles.ts';
@@ -12,11 +12,14 @@ import {
   type Clef,
   type Harmony,
   type Line,
+  type Score,
   type Staff,
   type Transposing,
   type Word,
 } from './musicxml.ts';
-import { barUnits, QUARTER, signsOf } from './reading-rhythm.ts';
+import { folded } from './fold.ts';
+import { QUARTER, readBars, signsOf, type ReadBar } from './reading-rhythm.ts';
+import { inVoices, togetherIn } from './voices.ts';
 
 /** Sheets for those who read: chords alone, a tune with chords, all parts, strings and frets. */
 export const SHEETS = ['chords', 'lead', 'score', 'tab'] as const;
@@ -31,6 +34,8 @@ export interface SheetPart {
 export interface SheetSetting {
   title: string;
   key: Key | null;
+  /** Where it goes to other keys, at the ticks of the first part; without any it stays in its key. */
+  keys?: readonly ({ tick: number } & Key)[];
   bars: number;
   /** Chords from bar one, in beats of its meter, in the key it is written in. */
   changes: readonly ChangesChord[];
@@ -88,13 +93,21 @@ export function sheetXml(
   setting: SheetSetting,
 ): string {
   const { timeline, pickup } = parts[0]!.clip;
-  const { numerator, denominator } = meterAt(timeline, pickup);
-  const { title, key, bars } = setting;
-  return writeMusicXml({
-    ...{ title, key, bpm: bpmOf(tempoAt(timeline, pickup).microseconds), meter: { numerator, denominator } },
+  const { title, bars } = setting;
+  const read = readBars(timeline, pickup, bars);
+  const score: Score = {
+    ...{ title, bpm: bpmOf(tempoAt(timeline, pickup).microseconds), repeats: [] },
+    heads: read.map(({ meter, from }) => ({ meter, key: keyIn(setting, from, parts[0]!.clip) })),
     staves: parts.map((part) => staffOf(as, part, setting)),
-    harmony: harmonyOfBars(setting.changes, numerator, bars),
-  });
+    harmony: harmonyOfBars(setting.changes, read),
+  };
+  return writeMusicXml(as === 'lead' ? folded(score) : score);
+}
+
+/** The key of a bar that begins so many units from bar one. */
+function keyIn({ key, keys = [] }: SheetSetting, from: number, { timeline, pickup }: Clip): Key | null {
+  const tick = pickup + (from * timeline.ppq) / QUARTER;
+  return keys.findLast((one) => one.tick <= tick + 1) ?? key;
 }
 
 /** A bass's open strings in standard tuning (common practice), low to high. */
@@ -129,14 +142,10 @@ function staffOf(as: SheetKind, { name, clip }: SheetPart, setting: SheetSetting
 }
 
 function lineOf(clef: Clef, notes: readonly ClipNote[], { timeline, pickup }: Clip, bars: number): Line {
-  const line = {
-    clef,
-    bars: signsOf(
-      notes.filter(({ tick }) => tick >= pickup),
-      timeline,
-      { pickup, bars },
-    ),
-  };
+  const sounding = notes.filter(({ tick }) => tick >= pickup);
+  const voices = clef === 'percussion' || clef === 'tab' ? [sounding] : inVoices(sounding, timeline.ppq);
+  const [upper, lower] = voices.map((voice) => signsOf(voice, timeline, { pickup, bars }));
+  const line = { clef, ...(lower ? togetherIn(upper!, lower) : { bars: upper! }) };
   const before = notes.filter(({ tick }) => tick < pickup);
   return before.length > 0 ? { ...line, pickup: leadIn(before, timeline) } : line;
 }
@@ -159,13 +168,16 @@ function clefOf(role: Role, notes: readonly ClipNote[]): Clef {
 }
 
 /** Chords bar by bar, each where it begins; one that goes on is not said again. */
-function harmonyOfBars(changes: readonly ChangesChord[], beats: number, bars: number): Harmony[][] {
-  const result: Harmony[][] = Array.from({ length: bars }, () => []);
+function harmonyOfBars(changes: readonly ChangesChord[], bars: readonly ReadBar[]): Harmony[][] {
+  const result: Harmony[][] = bars.map(() => []);
+  // Beats are those of the meter of bar one.
+  const beatUnits = (4 * QUARTER) / (bars[0]?.meter.denominator ?? 4);
   for (const { beat, symbol } of changes) {
     const chord = symbol ? parseSymbol(symbol) : undefined;
-    const bar = Math.floor(beat / beats + 1e-6);
-    if (chord && result[bar])
-      result[bar].push({ at: Math.round((beat - bar * beats) * QUARTER), chord, symbol });
+    const at = Math.round(beat * beatUnits);
+    const bar = bars.findLastIndex(({ from }) => from <= at);
+    const within = at - (bars[bar]?.from ?? 0);
+    if (chord && bar >= 0 && within < bars[bar]!.units) result[bar]!.push({ at: within, chord, symbol });
   }
   return result;
 }
@@ -175,13 +187,13 @@ const SUNG_WITHIN = QUARTER / 2;
 
 /** The words under the notes of a line: each syllable under the nearest note that has none yet. */
 function wordsUnder({ bars }: Line, words: readonly Marker[], { timeline, pickup }: Clip) {
-  const { bar } = barUnits(meterAt(timeline, pickup));
+  const read = readBars(timeline, pickup, bars.length);
   const unit = timeline.ppq / QUARTER;
   const under: Map<number, Word>[] = bars.map(() => new Map());
   const struck = bars.flatMap((signs, n) =>
     signs
       .filter(({ pitches, tiedFrom }) => pitches.length > 0 && !tiedFrom)
-      .map(({ at }) => ({ n, at, from: n * bar + at })),
+      .map(({ at }) => ({ n, at, from: read[n]!.from + at })),
   );
   for (const { tick, text, syllabic } of syllables(words)) {
     const at = (tick - pickup) / unit;

@@ -44,7 +44,8 @@ export function sheetOut(
   const chosen = partsOnSheet(as, parts);
   if (typeof chosen === 'string') throw new LibraryError(422, chosen);
   const transposes = card?.transposes ?? 'C';
-  const text = sheetXml(as, chosen, { title, key, bars, changes, words, transposes });
+  const keys = phrases.find((phrase) => phrase.keys)?.keys ?? [];
+  const text = sheetXml(as, chosen, { title, key, keys, bars, changes, words, transposes });
   return { kind: 'musicxml', file: `${file}-${as}.musicxml`, text };
 }
 

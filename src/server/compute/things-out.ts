@@ -1,9 +1,10 @@
 import type { PhraseOut } from '../../core/exchange/handoff.ts';
 import { changesOfWeave, keysOfWeave, sectionMarkers } from '../../core/exchange/weave-files.ts';
+import { keyChanges } from '../../core/analyze/key-spans.ts';
 import { changesIn } from '../../core/analyze/changes.ts';
 import { lyricsIn } from '../../core/midi/lyrics.ts';
 import type { Marker } from '../../core/midi/timing.ts';
-import type { Key } from '../../core/music/key.ts';
+import { intervalBetween, type Key } from '../../core/music/key.ts';
 import { barStart, barsUntil } from '../../core/music/timeline.ts';
 import { clipFromPart, isPitched, type Clip } from '../../core/phrase/clip.ts';
 import { asChosen, type KeyChoice, type ProjectSetting } from '../../core/reuse/in-project.ts';
@@ -46,7 +47,9 @@ export function takeOut(
   const { key, name } = told;
   const bars = Math.max(1, barsUntil(timeline, ticks));
   const form = takeForm(stored, told.chart);
-  const changes = key ? changesIn(take, analysisIn(opened).chords, key, { startBar: 1, bars }) : null;
+  const { chords, keySpans } = analysisIn(opened);
+  const changes = key ? changesIn(take, chords, key, { startBar: 1, bars }) : null;
+  const moves = keyChanges(keySpans, timeline);
   const marks = form.sections.map(({ section, startBar }) => ({
     tick: Math.round(barStart(timeline, startBar)),
     text: section.name,
@@ -56,9 +59,13 @@ export function takeOut(
       ...clipFromPart(take, split, index, key),
       length: Math.round(barStart(timeline, bars + 1)),
     };
+    const chosen = asChosen(clip, clip.key, choice, project);
+    const by = key && chosen.key ? intervalBetween(key.tonic, chosen.key.tonic) : 0;
+    const keys = moves.map((move) => ({ ...move, tonic: (move.tonic + by + 12) % 12 }));
     return {
       ...NOT_KEPT,
-      ...{ id: part.id, name: part.name, clip: asChosen(clip, clip.key, choice, project), bars },
+      ...{ id: part.id, name: part.name, clip: chosen, bars },
+      ...(keys.length > 0 && isPitched(clip) ? { keys } : {}),
       ...{ rights: told.rights, contributor: told.contributor, marks },
       sheaf: { id: stored.takeId, name },
       source: { take: name, sha256: stored.sha256, part: part.name, startBar: 1 },

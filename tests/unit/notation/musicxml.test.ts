@@ -6,9 +6,11 @@ import createVerovioModule from 'verovio/wasm';
 import { VerovioToolkit } from 'verovio/esm';
 import { parseSymbol } from '../../../src/core/music/chord.ts';
 import { parseKey } from '../../../src/core/music/key.ts';
-import { steadyTimeline } from '../../../src/core/music/timeline.ts';
+import { makeTimeline, steadyTimeline } from '../../../src/core/music/timeline.ts';
+import { folded, foldedBars } from '../../../src/core/notation/fold.ts';
 import { fingered, writeMusicXml, type Score } from '../../../src/core/notation/musicxml.ts';
-import { barUnits, QUARTER, signsOf } from '../../../src/core/notation/reading-rhythm.ts';
+import { barUnits, QUARTER, readBars, signsOf } from '../../../src/core/notation/reading-rhythm.ts';
+import { inVoices, togetherIn } from '../../../src/core/notation/voices.ts';
 import type { ClipNote } from '../../../src/core/phrase/clip.ts';
 
 /** A reader of MusicXML that is not ours: verovio (RISM, LGPL-3.0, npm). */
@@ -52,13 +54,10 @@ function scoreOf(
   { bars = 4, meter = [4, 4] as [number, number], key = 'C' } = {},
 ): Score {
   const timeline = steadyTimeline(PPQ, 100, meter[0], meter[1]);
+  const head = { key: parseKey(key)!, meter: { numerator: meter[0], denominator: meter[1] } };
   return {
-    ...{
-      title: 'Crossing <1> & "2"',
-      key: parseKey(key)!,
-      bpm: 100,
-      meter: { numerator: meter[0], denominator: meter[1] },
-    },
+    ...{ title: 'Crossing <1> & "2"', bpm: 100, repeats: [] },
+    heads: Array.from({ length: bars }, () => head),
     staves: [{ name: 'Tune', clef: 'treble', bars: signsOf(notes, timeline, { pickup: 0, bars }) }],
     harmony: Array.from({ length: bars }, () => []),
   };
@@ -172,4 +171,121 @@ test('tablature: open chords of the handbook as they are fingered (common practi
   assert.deepEqual(frets([48, 52, 55, 60, 64]), ['5:3', '4:2', '3:0', '2:1', '1:0']);
   // Lower than the lowest string there is none.
   assert.deepEqual(frets([30]), [null]);
+});
+
+test('a held note under a moving line has a voice of its own, and both sound as long as they were played', () => {
+  const line = [0, 6, 12, 18, 24, 30, 36, 42].map((at, k) => note(at, 6, 72 + (k % 5), k));
+  const held = [note(0, 48, 55, 20), note(48, 48, 57, 21)];
+  const second = line.map((one, k) => ({ ...one, tick: one.tick + 4 * PPQ, origin: 30 + k }));
+  const timeline = steadyTimeline(PPQ, 100);
+  const voices = inVoices([...held, ...line, ...second], PPQ);
+  const [upper, lower] = voices.map((voice) => signsOf(voice, timeline, { pickup: 0, bars: 2 }));
+  const score = scoreOf([], { bars: 2 });
+  const staves = [{ name: 'Keys', clef: 'treble' as const, ...togetherIn(upper!, lower!) }];
+  const xml = writeMusicXml({ ...score, staves });
+  const expected = [...line, ...held, ...second].map(({ tick, duration, pitch }) =>
+    [(tick * QUARTER) / PPQ, (duration * QUARTER) / PPQ, pitch].join(' '),
+  );
+  assert.deepEqual(readBack(xml), expected.sort());
+  assert.match(xml, /<voice>2<\/voice>/);
+  const arpeggio = [0, 6, 12, 18].map((at, k) => note(at, 48 - at, 60 + 4 * k, k));
+  assert.equal(inVoices(arpeggio, PPQ).length, 1, 'what rings on into all that follows is one voice');
+});
+
+test('property: no note is lost between two voices, and a staff never has a third', () => {
+  fc.assert(
+    fc.property(
+      fc.array(
+        fc.record({ at: fc.nat(90), units: fc.integer({ min: 1, max: 60 }), pitch: fc.integer({ min: 30, max: 90 }) }), // prettier-ignore
+        { maxLength: 30 },
+      ),
+      (played) => {
+        const notes = played.map(({ at, units, pitch }, k) => note(at, units, pitch, k));
+        const voices = inVoices(notes, PPQ);
+        assert.ok(voices.length <= 2);
+        const origins = voices.flat().map(({ origin }) => origin);
+        assert.deepEqual(
+          origins.sort((a, b) => a - b),
+          notes.map(({ origin }) => origin),
+        );
+      },
+    ),
+  );
+});
+
+test('keys and meters are said where they change, and every bar is as long as its own meter', () => {
+  const timeline = makeTimeline(
+    PPQ,
+    [{ tick: 0, microseconds: 500_000 }],
+    [
+      { tick: 0, numerator: 4, denominator: 4 },
+      { tick: 4 * PPQ, numerator: 3, denominator: 4 },
+      { tick: 10 * PPQ, numerator: 6, denominator: 8 },
+    ],
+  );
+  const notes = [note(0, 48, 60, 0), note(48, 36, 62, 1), note(84, 36, 64, 2), note(120, 36, 65, 3)];
+  const bars = signsOf(notes, timeline, { pickup: 0, bars: 4 });
+  assert.deepEqual(
+    bars.map((signs) => signs.reduce((sum, { units }) => sum + units, 0)),
+    [48, 36, 36, 36],
+  );
+  const heads = readBars(timeline, 0, 4).map(({ meter }, n) => ({
+    meter,
+    key: parseKey(n < 2 ? 'C' : 'D')!,
+  }));
+  const xml = writeMusicXml({
+    ...{ title: 'Turns', bpm: 120, repeats: [], heads, harmony: heads.map(() => []) },
+    staves: [{ name: 'Tune', clef: 'treble', bars }],
+  });
+  assert.deepEqual(xml.match(/<beats>\d<\/beats>/g), [
+    '<beats>4</beats>',
+    '<beats>3</beats>',
+    '<beats>6</beats>',
+  ]);
+  assert.deepEqual(xml.match(/<fifths>\d<\/fifths>/g), ['<fifths>0</fifths>', '<fifths>2</fifths>']);
+  const expected = notes.map(({ tick, duration, pitch }) =>
+    [(tick * QUARTER) / PPQ, (duration * QUARTER) / PPQ, pitch].join(' '),
+  );
+  assert.deepEqual(readBack(xml), expected.sort());
+});
+
+test('what comes several times on end is written once, the shortest stretch that says it all', () => {
+  const told = (text: string) => [...text];
+  assert.deepEqual(foldedBars(told('abcdabcdabcdx')), {
+    keep: [0, 1, 2, 3, 12],
+    repeats: [{ from: 0, bars: 4, times: 3 }],
+  });
+  // Vamps of a bar or two are sooner read than gone back to, four of them are not.
+  assert.deepEqual(foldedBars(told('aaaaaaaa')).repeats, [{ from: 0, bars: 4, times: 2 }]);
+  assert.deepEqual(foldedBars(told('abab')).repeats, []);
+  assert.deepEqual(foldedBars(told('abcdabcd'), (bar) => bar !== 0).repeats, []);
+});
+
+test('property: played as its signs of repeat say, a folded sheet has the bars it had', () => {
+  fc.assert(
+    fc.property(fc.array(fc.constantFrom('a', 'b', 'c'), { maxLength: 40 }), (bars) => {
+      const { keep, repeats } = foldedBars(bars);
+      const played: string[] = [];
+      for (let n = 0; n < keep.length; n++) {
+        played.push(bars[keep[n]!]!);
+        const repeat = repeats.find(({ from, bars: many }) => from + many - 1 === n);
+        if (!repeat) continue;
+        const once = keep.slice(repeat.from, n + 1).map((at) => bars[at]!);
+        for (let k = 1; k < repeat.times; k++) played.push(...once);
+      }
+      assert.deepEqual(played, bars);
+    }),
+    { numRuns: 500 },
+  );
+});
+
+test('a folded lead sheet sounds as it did, by a reader that plays repeats', () => {
+  const tune = [0, 1, 2, 3, 4, 5, 6, 7].flatMap((bar) => [
+    note(48 * bar, 24, 60 + (bar % 4), 2 * bar),
+    note(48 * bar + 24, 24, 67, 2 * bar + 1),
+  ]);
+  const score = scoreOf(tune, { bars: 8 });
+  const short = folded(score);
+  assert.equal(short.heads.length, 4);
+  assert.deepEqual(readBack(writeMusicXml(short)), readBack(writeMusicXml(score)));
 });
