@@ -12,6 +12,7 @@ import { bassCommand, type BassOptions } from './bass.ts';
 import { changesCommand } from './changes.ts';
 import { clashesCommand } from './clashes.ts';
 import { fitCommand, type FitOptions } from './fit.ts';
+import { mergeCommand, type MergeOptions } from './merge.ts';
 import { packCommand, type PackOptions } from './pack.ts';
 import { returnedCommand } from './returned.ts';
 import { sheetCommand, type SheetOptions } from './sheet.ts';
@@ -179,6 +180,18 @@ export async function run(args: readonly string[]): Promise<number> {
     .option('--json', 'one JSON document on standard output')
     .action(async (paths: string[], options: IntakeOptions) => {
       code = await intakeCommand(paths, options, output(options.json));
+    });
+  program
+    .command('merge')
+    .argument('<pack>')
+    .description(
+      'a pack that came back, or its folder, held against the library; without --take nothing is written',
+    )
+    .option('--take <way>', 'same, children, theirs, ours or both: what is done with what was changed')
+    .option(...data)
+    .option('--json', 'one JSON document on standard output')
+    .action(async (pack: string, options: MergeOptions) => {
+      code = await mergeCommand(pack, options, output(options.json));
     });
   program
     .command('backup')

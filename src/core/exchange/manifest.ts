@@ -4,7 +4,6 @@ import { isFitting } from '../normalize/fitting.ts';
 import type { Clip } from '../phrase/clip.ts';
 import { fingerprintOf, packFingerprint } from '../catalog/fingerprint.ts';
 import { strokesOf } from '../catalog/strokes.ts';
-import { playedText } from './played.ts';
 import { previewPath, tempoOf, type HandOff } from './handoff.ts';
 import { fittingOf, leavingPpq, swingOrNull, type LeavingPhrase } from './leaving.ts';
 
@@ -18,7 +17,7 @@ export function makeManifest(
   leaving: readonly LeavingPhrase[],
   combined: string | null,
   sums: ReadonlyMap<string, string>,
-  sha256: (text: string) => string,
+  played: ReadonlyMap<string, string>,
 ) {
   return {
     format: MANIFEST_FORMAT,
@@ -40,7 +39,7 @@ export function makeManifest(
         ...(sums.has(previewPath(path)) ? { preview: previewPath(path) } : {}),
         id: phrase.id,
         hash: phrase.hash,
-        played: sha256(playedText(clip)),
+        played: played.get(phrase.id)!,
         fingerprint: fingerprintText(clip),
         name: phrase.name,
         ...(piece ? { piece } : {}),

@@ -1,6 +1,7 @@
 import { previewPath, type HandOff, type Preview } from './handoff.ts';
 import { makeManifest } from './manifest.ts';
 import { outFiles } from './out-files.ts';
+import { playedSums } from './played.ts';
 import { readableNote } from './read-me.ts';
 
 /** A file of the pack: its folders and name within the pack, and its bytes. */
@@ -32,8 +33,8 @@ export function packHandOff(
   });
   const encoder = new TextEncoder();
   const sums = new Map(files.map(({ name, bytes }) => [name, sha256(bytes)]));
-  const sumOf = (text: string) => sha256(encoder.encode(text));
-  const manifest = makeManifest(handOff, leaving, together[0]?.path ?? null, sums, sumOf);
+  const played = playedSums(leaving, sha256);
+  const manifest = makeManifest(handOff, leaving, together[0]?.path ?? null, sums, played);
   return [
     ...files,
     { name: 'manifest.json', bytes: encoder.encode(`${JSON.stringify(manifest, null, 2)}\n`) },

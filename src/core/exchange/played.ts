@@ -1,6 +1,6 @@
 import { STATUS } from '../midi/smf.ts';
 import type { Clip } from '../phrase/clip.ts';
-import { placesSound } from './leaving.ts';
+import { placesSound, type LeavingPhrase } from './leaving.ts';
 
 /** Ticks a quarter note in which what was played is told: every resolution that files leave with divides or is divided by it. */
 const PPQ = 960;
@@ -24,5 +24,20 @@ export function playedText({
     .filter(({ kind, data1 }) => kind !== STATUS.program && !placesSound(kind, data1))
     .map(({ tick, kind, data1, data2 }) => [at(tick), kind, data1, data2].join(' '))
     .sort();
-  return [...hits, '', ...moves].join('\n');
+  // Where a kit lies in a file a piece, each of them has all controllers: said twice they are said once.
+  return [...hits, '', ...new Set(moves)].join('\n');
+}
+
+/** Checksums of what is played in phrases as they leave, whole where their pieces have a file each, by their ids. */
+export function playedSums(
+  leaving: readonly Pick<LeavingPhrase, 'phrase' | 'clip'>[],
+  sha256: (bytes: Uint8Array) => string,
+): Map<string, string> {
+  const whole = new Map<string, Clip>();
+  for (const { phrase, clip } of leaving) {
+    const before = whole.get(phrase.id);
+    whole.set(phrase.id, before ? { ...clip, notes: [...before.notes, ...clip.notes] } : clip);
+  }
+  const encoder = new TextEncoder();
+  return new Map([...whole].map(([id, clip]) => [id, sha256(encoder.encode(playedText(clip)))]));
 }

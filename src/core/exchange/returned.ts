@@ -209,9 +209,16 @@ const round = (value: number, to: number) => Math.round(value * to) / to;
 export function returnedWords(name: string, returned: Returned | null): string {
   const verdict = verdictOf(returned);
   if (!returned || verdict === 'new') return 'new: nothing like it has left';
+  const done = doneWords(returned);
+  const said = done ? `: ${done}` : ', as it left';
+  return verdict === 'perhaps' ? `perhaps ${name}${said}` : `${name}, come back${said}`;
+}
+
+/** What is otherwise, in words; empty where nothing is. */
+export function doneWords(returned: Returned): string {
   const { semitones, tempoRatio, offset, lateMs, moved, added, gone, velocityFactor, extent } = returned;
   const done = [
-    semitones ? `${Math.abs(semitones)} semitones ${semitones > 0 ? 'up' : 'down'}` : '',
+    semitones ? `${plural(Math.abs(semitones), 'semitone')} ${semitones > 0 ? 'up' : 'down'}` : '',
     tempoRatio !== 1 ? `at ${Math.round(tempoRatio * 100)} % of its tempo` : '',
     extent === 'cut' ? 'some of its bars' : extent === 'longer' ? 'with more around it' : '',
     offset ? `${plural(Math.abs(offset), 'quarter note')} ${offset > 0 ? 'later' : 'earlier'}` : '',
@@ -222,7 +229,6 @@ export function returnedWords(name: string, returned: Returned | null): string {
     velocityFactor !== 1
       ? `all ${velocityFactor > 1 ? 'louder' : 'softer'}, ${Math.round(velocityFactor * 100)} %`
       : '',
-  ].filter(Boolean);
-  const said = done.length > 0 ? `: ${done.join(', ')}` : ', as it left';
-  return verdict === 'perhaps' ? `perhaps ${name}${said}` : `${name}, come back${said}`;
+  ];
+  return done.filter(Boolean).join(', ');
 }

@@ -1,6 +1,7 @@
 import type { APIContext, APIRoute } from 'astro';
 import { ObjectSchema, ValidationError, type Schema } from 'yup';
 import { RecipeError } from '../../core/normalize/recipe.ts';
+import { isUuid } from '../../server/checksum.ts';
 import { getLibrary } from '../../server/app.ts';
 import type { Library } from '../../server/db/client.ts';
 import { LibraryError, storageProblem } from '../../server/library/errors.ts';
@@ -84,16 +85,10 @@ export async function readForm({ request }: APIContext, largest: number): Promis
   }
 }
 
-const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
-
-export function isId(text: string): boolean {
-  return UUID.test(text);
-}
-
 /** The id in the path. @throws LibraryError 404 where it cannot be one. */
 export function pathId(context: APIContext): string {
   const { id = '' } = context.params;
-  if (!isId(id)) throw new LibraryError(404, 'There is nothing at this address.');
+  if (!isUuid(id)) throw new LibraryError(404, 'There is nothing at this address.');
   return id;
 }
 

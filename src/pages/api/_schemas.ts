@@ -13,6 +13,7 @@ import {
   type ValidationError,
 } from 'yup';
 import { cardSchema } from '../../core/exchange/card.ts';
+import { MERGE_WAYS, type MergeWay } from '../../core/exchange/merge.ts';
 import { outOptionsSchema, PACK_LAYOUTS } from '../../core/exchange/out-options.ts';
 import { RECORDING_CLOCKS } from '../../core/capture/recording.ts';
 import { isRetiming } from '../../core/capture/retime.ts';
@@ -595,3 +596,15 @@ export const sourceDefaultsSchema = object({
 });
 
 export const bankSchema = object({ roles: array(string().oneOf(ROLES).required()).required() });
+
+const isWay = (way: unknown) => MERGE_WAYS.some((one) => one === way);
+
+/** What is done with a pack that came in: one way for all, others for some of its phrases. */
+export const mergeSchema = object({
+  all: string().oneOf(MERGE_WAYS).required(),
+  ways: mixed<Record<string, MergeWay>>().test(
+    'ways',
+    `What is done with a phrase is one of ${MERGE_WAYS.join(', ')}`,
+    (ways) => ways === undefined || (typeof ways === 'object' && Object.values(ways).every(isWay)),
+  ),
+});

@@ -9,6 +9,7 @@ import {
   type LeavingPhrase,
 } from '../../core/exchange/leaving.ts';
 import { looseFiles, outFiles, type OutFileTold } from '../../core/exchange/out-files.ts';
+import { playedSums } from '../../core/exchange/played.ts';
 import { packHandOff } from '../../core/exchange/pack.ts';
 import { soundings, type PreviewsWanted, type Sounding } from '../../core/exchange/sounding.ts';
 import { safeFileName } from '../../core/phrase/naming.ts';
@@ -38,11 +39,12 @@ export function handOffChecks(handOff: HandOff, previews: Previews = []): Check[
 export function readyToPack(
   handOff: HandOff,
   wanted: PreviewsWanted | null,
-): { checks: Check[]; names: string[]; sounding: Sounding[] } {
+): { checks: Check[]; names: string[]; played: Map<string, string>; sounding: Sounding[] } {
   const leaving = leavingPhrases(handOff);
   return {
     checks: checksIn(handOff, leaving, []),
     names: leaving.map(({ path }) => path),
+    played: playedSums(leaving, sha256Of),
     sounding: wanted ? soundings(handOff, leaving, wanted) : [],
   };
 }

@@ -14,6 +14,7 @@ import {
   planOf,
   readyToPack,
 } from './packed-hand-off.ts';
+import { packAgainstOurs, packIn, phraseIn, picturesOf } from './pack-in.ts';
 import { checkedBank, previewOf } from './preview.ts';
 import { batchLook, contentOf, marksAgain } from './phrase-again.ts';
 import { exportedPart, exportedParts, joinedPasses } from './taken-parts.ts';
@@ -45,7 +46,11 @@ export const TASKS = {
   movedTake,
   handOffChecks,
   filesOut,
+  packAgainstOurs,
+  packIn,
   packedHandOff,
+  phraseIn,
+  picturesOf,
   planOf,
   previewOf,
   readingFor,

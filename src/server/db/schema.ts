@@ -548,6 +548,8 @@ export const packItems = pgTable(
     hash: text('hash').notNull(),
     /** What was played in its file (`playedHash`); null where it left before that was kept. */
     played: text('played'),
+    /** What the manifest of a pack that came in says of it: kept whole, what is not understood too. */
+    told: jsonb('told').$type<Record<string, unknown>>(),
   },
   (table) => [
     primaryKey({ columns: [table.packId, table.phraseId] }),

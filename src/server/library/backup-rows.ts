@@ -4,7 +4,7 @@ import { getTableColumns, getTableName, type Table } from 'drizzle-orm';
 import { OUT } from '../../core/exchange/out-options.ts';
 import * as schema from '../db/schema.ts';
 import { LibraryError } from './errors.ts';
-import { sha256Of } from '../checksum.ts';
+import { isUuid, sha256Of } from '../checksum.ts';
 import { isSha256 } from './originals.ts';
 
 /** Tables in an order in which each refers only to those before it. */
@@ -135,11 +135,9 @@ export function upgraded(table: string, row: Row, fromSchema: number, toSchema: 
   return now;
 }
 
-const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
-
 /** Whether a value is one that a column of a type can hold, as JSON tells it. */
 const FITS: Record<string, (value: unknown) => boolean> = {
-  PgUUID: (value) => typeof value === 'string' && UUID.test(value),
+  PgUUID: (value) => typeof value === 'string' && isUuid(value),
   PgText: (value) => typeof value === 'string',
   PgBigInt53: (value) => Number.isSafeInteger(value),
   PgInteger: (value) => Number.isInteger(value) && Math.abs(value as number) <= 0x7fffffff,

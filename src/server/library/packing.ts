@@ -35,7 +35,7 @@ export async function packBasket(
   const { db } = library;
   const { basket, handOff, rows } = await loadBasket(db, id, madeAt);
   const wanted = basket.previews ? { sums: basket.previewSums, beds: basket.previewBeds } : null;
-  const { checks, sounding } = await compute('readyToPack', handOff, wanted);
+  const { checks, played, sounding } = await compute('readyToPack', handOff, wanted);
   const stopped = checks.find(({ state }) => state === 'stop');
   if (stopped) throw new LibraryError(409, stopped.text);
   const previews = await previewsOf(id, sounding, await bankFiles(library), signal);
@@ -46,9 +46,14 @@ export async function packBasket(
       .insert(packs)
       .values({ id: packId, basketId: id, title: handOff.title, madeAt: new Date(madeAt) });
     if (rows.length > 0)
-      await tx
-        .insert(packItems)
-        .values(rows.map((row) => ({ packId, phraseId: row.id, hash: hashOfPhrase(row) })));
+      await tx.insert(packItems).values(
+        rows.map((row) => ({
+          packId,
+          phraseId: row.id,
+          hash: hashOfPhrase(row),
+          played: played.get(row.id) ?? null,
+        })),
+      );
   });
   return { title: handOff.title, bytes };
 }

@@ -59,8 +59,8 @@ export async function insertPhrases(
   await tx.insert(phrases).values(made.map(({ phrase }) => phrase));
   await tx
     .insert(phraseContents)
-    .values(made.map(({ phrase, content }) => ({ phraseId: phrase.id, ...content })));
-  await tx.insert(phraseMarks).values(made.map(({ phrase, marks }) => ({ phraseId: phrase.id, ...marks })));
+    .values(made.map(({ phrase, content }) => ({ ...content, phraseId: phrase.id })));
+  await tx.insert(phraseMarks).values(made.map(({ phrase, marks }) => ({ ...marks, phraseId: phrase.id })));
 }
 
 /** Writes what became of a phrase. For a transaction. */

@@ -81,6 +81,8 @@ function Engraved({ xml }: { xml: string }) {
       const sheet = new OpenSheetMusicDisplay(place.current, {
         ...{ backend: 'svg', autoResize: false, autoBeam: true, drawingParameters: 'compact' },
         ...{ drawTitle: true, drawPartNames: true, renderSingleHorizontalStaffline: false },
+        // Drums stand on five lines, however few of them there are.
+        ...{ percussionOneLineCutoff: 0, percussionForceVoicesOneLineCutoff: 0 },
       });
       await sheet.load(xml);
       if (isGone) return;

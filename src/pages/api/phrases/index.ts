@@ -2,7 +2,8 @@ import { PHRASE_SORTS, type PhraseSort } from '../../../core/catalog/find.ts';
 import { makePhrases } from '../../../server/library/make-phrases.ts';
 import { searchPhrases } from '../../../server/library/search.ts';
 import { LibraryError } from '../../../server/library/errors.ts';
-import { endpoint, isId, readBody } from '../_answer.ts';
+import { isUuid } from '../../../server/checksum.ts';
+import { endpoint, readBody } from '../_answer.ts';
 import { makeSchema } from '../_schemas.ts';
 import { checkedFilter } from './_filter.ts';
 
@@ -16,7 +17,7 @@ export const GET = endpoint((library, { url: { searchParams } }) => {
     throw new LibraryError(400, `"sort" is one of ${PHRASE_SORTS.join(', ')}.`);
   const projectId = searchParams.get('suits') ?? undefined;
   const pins = searchParams.getAll('pin').slice(0, MOST_PINS);
-  if ([projectId, ...pins].some((id) => id !== undefined && !isId(id)))
+  if ([projectId, ...pins].some((id) => id !== undefined && !isUuid(id)))
     throw new LibraryError(400, '"suits" is the id of a project, and "pin" that of a phrase.');
   const offset = Number(searchParams.get('offset') ?? 0);
   if (!Number.isInteger(offset) || offset < 0) throw new LibraryError(400, '"offset" is a whole number.');

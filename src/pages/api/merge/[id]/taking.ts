@@ -1,0 +1,5 @@
+import { takingOf } from '../../../../server/library/taking-packs.ts';
+import { endpoint, pathId } from '../../_answer.ts';
+
+/** How far taking a pack in is: phrases that are done, and of how many. */
+export const GET = endpoint((_, context) => Promise.resolve({ taking: takingOf(pathId(context)) }));

@@ -1,0 +1,204 @@
+import { desc, eq, inArray } from 'drizzle-orm';
+import {
+  fateOf,
+  mergeWords,
+  waysFor,
+  type Crossing,
+  type Fate,
+  type MergeWay,
+} from '../../core/exchange/merge.ts';
+import type { PhraseOut } from '../../core/exchange/handoff.ts';
+import type { ToldPack } from '../../core/exchange/manifest-read.ts';
+import type { InPhrase, PackIn } from '../../core/exchange/pack-in.ts';
+import type { Clip } from '../../core/phrase/clip.ts';
+import type { Role } from '../../core/split/roles.ts';
+import { idFrom, isUuid } from '../checksum.ts';
+import { compute } from '../compute/pool.ts';
+import type { AgainstOurs } from '../compute/pack-in.ts';
+import type { Db } from '../db/client.ts';
+import { packItems, packs, phraseContents, phrases } from '../db/schema.ts';
+import { phrasesOut } from './baskets.ts';
+import { notFound } from './errors.ts';
+import { libraryId } from './house.ts';
+import { hashOfPhrase } from './phrase-rows.ts';
+import { cleanTags } from './tags.ts';
+
+/** A phrase of a pack that came in, beside ours. */
+export interface MergeRow {
+  /** As the pack has it. */
+  id: string;
+  name: string;
+  role: Role;
+  fate: Fate;
+  /** What is otherwise, in words. */
+  text: string;
+  ways: readonly MergeWay[];
+  /** Pictures of ours and theirs; null where there is none. */
+  ours: { id: string; name: string; swatch: string } | null;
+  theirs: string | null;
+  /** Tags that ours has not. */
+  tags: string[];
+  rights: string;
+  contributor: string;
+}
+
+export interface MergeTable {
+  title: string;
+  /** Who sent it: as the pack names whom it was for, where it was packed here. */
+  from: string;
+  madeAt: string;
+  /** It was packed in this library. */
+  isOurs: boolean;
+  rows: MergeRow[];
+  /** Files that somebody has put beside the pack's own. */
+  added: { file: string; notes: number }[];
+}
+
+/** A pack that came in, held against the library; nothing is written. @throws LibraryError 422 where it is none */
+export async function lookAtPack(db: Db, zip: Uint8Array): Promise<MergeTable> {
+  const pack = await compute('packIn', zip);
+  const { rows, missing } = await heldAgainst(db, pack);
+  const pictures = new Map(await compute('picturesOf', pack.phrases));
+  const { title, madeAt, recipient, library } = pack.told;
+  const isOurs = library === (await libraryId(db));
+  return {
+    ...{ title, madeAt, isOurs, from: fromWhom(pack) || (recipient ?? '') },
+    rows: [...rows.map((row) => ({ ...row, theirs: pictures.get(row.id) ?? null })), ...missing],
+    added: pack.added.map(({ file, notes }) => ({ file, notes })),
+  };
+}
+
+/** Whose playing came in, where all of it is one person's. */
+function fromWhom({ phrases: all }: PackIn): string {
+  const names = new Set(all.map(({ told }) => told.contributor).filter(Boolean));
+  return names.size === 1 ? [...names][0]! : '';
+}
+
+/** The id that a phrase of a pack has here: its own, or one that follows from it where it has none of a library. */
+export function idHere({ id }: { id: string }): string {
+  return isUuid(id) ? id.toLowerCase() : idFrom(`phrase ${id}`);
+}
+
+/** Phrases of a pack, each with what became of it; and those of ours that went out with it and are not in it. */
+export async function heldAgainst(
+  db: Db,
+  { told, phrases: theirs }: PackIn,
+): Promise<{ rows: MergeRow[]; missing: MergeRow[] }> {
+  const ids = theirs.map((one) => idHere(one.told));
+  const ours = await phrasesOut(db, ids, told.out?.key === 'kept' ? 'kept' : 'captured', null);
+  const byId = new Map(ours.map((one) => [one.phrase.id, one]));
+  const found = await compute(
+    'packAgainstOurs',
+    theirs.map((one) => [idHere(one.told), one] as const),
+    ours.map(({ phrase }) => phrase),
+    told,
+  );
+  const against = new Map(found.map((one) => [one.id, one]));
+  const [crossings, swatches] = [await crossingsOf(db, ids), await swatchesOf(db, ids)];
+  const isOurs = told.library !== null && told.library === (await libraryId(db));
+  const rows = theirs.map((one): MergeRow => {
+    const id = idHere(one.told);
+    const here = byId.get(id);
+    return rowOf(one, here?.phrase, {
+      against: against.get(id),
+      crossings: crossings.get(id) ?? [],
+      isOurs,
+      ours: here ? hashOfPhrase(here.row) : null,
+      swatch: swatches.get(id) ?? '',
+    });
+  });
+  return { rows, missing: isOurs ? await leftBehind(db, told, ids) : [] };
+}
+
+/** Phrases that went out with a pack of ours and stand in its manifest no more. */
+async function leftBehind(
+  db: Db,
+  { title, madeAt }: ToldPack,
+  there: readonly string[],
+): Promise<MergeRow[]> {
+  const sent = await db
+    .select({
+      id: phrases.id,
+      name: phrases.name,
+      role: phrases.role,
+      packTitle: packs.title,
+      at: packs.madeAt,
+    })
+    .from(packs)
+    .innerJoin(packItems, eq(packItems.packId, packs.id))
+    .innerJoin(phrases, eq(phrases.id, packItems.phraseId))
+    .where(eq(packs.madeAt, new Date(madeAt)));
+  const gone = sent.filter(({ id, packTitle }) => packTitle === title && !there.includes(id));
+  const swatches = await swatchesOf(
+    db,
+    gone.map(({ id }) => id),
+  );
+  return gone.map(({ id, name, role }) => ({
+    ...{ id, name, role, fate: 'not sent back' as const, ways: waysFor('not sent back') },
+    text: mergeWords('not sent back', 0, null),
+    ours: { id, name, swatch: swatches.get(id) ?? '' },
+    ...{ theirs: null, tags: [], rights: '', contributor: '' },
+  }));
+}
+
+interface Known {
+  against: AgainstOurs | undefined;
+  crossings: readonly Crossing[];
+  isOurs: boolean;
+  /** Hash of ours now. */
+  ours: string | null;
+  swatch: string;
+}
+
+function rowOf(one: InPhrase, ours: PhraseOut | undefined, known: Known): MergeRow {
+  const { told, played, isUntouched, clip } = one;
+  const { against, crossings, isOurs } = known;
+  // Packs of before said nothing of what is played: an untouched file is as it left.
+  const left = told.played ?? (isUntouched ? played : null);
+  const fate = fateOf({
+    ours: known.ours,
+    oursPlayed: against?.played ?? null,
+    theirs: played,
+    crossings,
+    packed: isOurs && told.hash && left ? { hash: told.hash, played: left } : null,
+  });
+  const tags = cleanTags(told.tags).filter((tag) => !ours?.tags.includes(tag));
+  return {
+    ...{ id: told.id, name: told.name, role: told.role, fate, ways: waysFor(fate) },
+    text: one.problem || mergeWords(fate, clip?.notes.length ?? 0, against?.returned ?? null),
+    ours: ours ? { id: ours.id, name: ours.name, swatch: known.swatch } : null,
+    theirs: null,
+    ...{ tags, rights: told.rights, contributor: told.contributor },
+  };
+}
+
+/** Each phrase as it crossed, the latest first. */
+async function crossingsOf(db: Db, ids: readonly string[]): Promise<Map<string, Crossing[]>> {
+  const found = new Map<string, Crossing[]>();
+  if (ids.length === 0) return found;
+  const items = await db
+    .select({ id: packItems.phraseId, hash: packItems.hash, played: packItems.played })
+    .from(packItems)
+    .innerJoin(packs, eq(packs.id, packItems.packId))
+    .where(inArray(packItems.phraseId, [...ids]))
+    .orderBy(desc(packs.madeAt), desc(packs.id));
+  for (const { id, ...crossing } of items) found.set(id, [...(found.get(id) ?? []), crossing]);
+  return found;
+}
+
+async function swatchesOf(db: Db, ids: readonly string[]): Promise<Map<string, string>> {
+  if (ids.length === 0) return new Map();
+  const found = await db
+    .select({ id: phraseContents.phraseId, swatch: phraseContents.swatch })
+    .from(phraseContents)
+    .where(inArray(phraseContents.phraseId, [...ids]));
+  return new Map(found.map(({ id, swatch }) => [id, Buffer.from(swatch).toString('base64')]));
+}
+
+/** A phrase of a pack as it came, to be listened to. @throws LibraryError 404 where it has none of that id */
+export async function theirsIn(zip: Uint8Array, id: string): Promise<{ name: string; clip: Clip }> {
+  const { phrases: all } = await compute('packIn', zip);
+  const found = all.find(({ told }) => told.id === id);
+  if (!found?.clip) throw notFound('phrase');
+  return { name: found.told.name, clip: found.clip };
+}

@@ -1,0 +1,266 @@
+import { basename } from 'node:path';
+import { eq } from 'drizzle-orm';
+import { wayFor, type Fate, type MergeWay } from '../../core/exchange/merge.ts';
+import type { InPhrase, PackIn } from '../../core/exchange/pack-in.ts';
+import { strictestRights } from '../../core/phrase/rights.ts';
+import { idFrom, sha256Of } from '../checksum.ts';
+import { compute } from '../compute/pool.ts';
+import type { Db, Library } from '../db/client.ts';
+import {
+  contributors,
+  packItems,
+  packs,
+  phraseContents,
+  phraseMarks,
+  phrases,
+  sheaves,
+} from '../db/schema.ts';
+import { LibraryError } from './errors.ts';
+import { getHouse } from './house.ts';
+import { heldAgainst, idHere, type MergeRow } from './merging.ts';
+import { hashOfPhrase, insertParents, insertPhrases, updatePhrase, wholePhrase } from './phrase-rows.ts';
+import { waitingPack } from './packs-in.ts';
+import { addTags, cleanTags } from './tags.ts';
+import { idByName, takeIn } from './takes.ts';
+
+/** What takes are called the source of that came in with packs. */
+const FROM_PACKS = 'Packs that came in';
+
+/** What is done with the phrases of a pack: one way for all, and others for some, by the ids that the pack has. */
+export interface MergeChoice {
+  all: MergeWay;
+  ways?: Readonly<Record<string, MergeWay>>;
+}
+
+export type MergeCounts = Record<Fate, number> & { written: number };
+
+/**
+ * Takes in what came with a pack, phrase by phrase, each whole or not at all: broken off, it goes on where it is begun again. The same pack
+ * once more changes nothing; two packs taken as children give one library in either order.
+ * @throws LibraryError 422 where it is no pack
+ */
+export async function takePack(
+  library: Library,
+  zip: Uint8Array,
+  choice: MergeChoice,
+  { signal, tell }: { signal?: AbortSignal; tell?: (done: number, of: number) => void } = {},
+): Promise<MergeCounts> {
+  const { db } = library;
+  const pack = await compute('packIn', zip);
+  const { rows, missing } = await heldAgainst(db, pack);
+  const counts = countsOf([...rows, ...missing]);
+  const packId = idFrom(`pack that came in ${sha256Of(zip)}`);
+  const { title } = pack.told;
+  await db
+    .insert(packs)
+    .values({ id: packId, basketId: null, title, madeAt: new Date(), direction: 'in' })
+    .onConflictDoNothing();
+  const setting: Setting = { library, packId, title, from: pack.told.recipient ?? '', house: await getHouse(db) }; // prettier-ignore
+  for (const [k, row] of rows.entries()) {
+    signal?.throwIfAborted();
+    const way = choice.ways?.[row.id] ?? wayFor(row.fate, choice.all);
+    if (await takeRow(setting, pack.phrases[k]!, row, way)) counts.written++;
+    tell?.(k + 1, rows.length);
+  }
+  if (choice.all !== 'ours' && choice.all !== 'same') counts.written += await takeAdded(library, pack);
+  return counts;
+}
+
+/** Packs that are being taken in: how many of their phrases are done. */
+const underWay = new Map<string, { done: number; of: number }>();
+
+/** How far taking a waiting pack in is; null where nobody does. */
+export function takingOf(id: string): { done: number; of: number } | null {
+  return underWay.get(id) ?? null;
+}
+
+/** Takes in what was chosen of a pack that waits. @throws LibraryError 404, 409 where it is being taken in already */
+export async function takeWaiting(
+  library: Library,
+  id: string,
+  choice: MergeChoice,
+  signal: AbortSignal,
+): Promise<MergeCounts> {
+  const zip = await waitingPack(library, id);
+  if (underWay.has(id)) throw new LibraryError(409, 'This pack is being taken in already.');
+  underWay.set(id, { done: 0, of: 0 });
+  try {
+    return await takePack(library, zip, choice, {
+      signal,
+      tell: (done, of) => underWay.set(id, { done, of }),
+    });
+  } finally {
+    underWay.delete(id);
+  }
+}
+
+/** How many phrases there are of each fate. */
+export function countsOf(rows: readonly Pick<MergeRow, 'fate'>[]): MergeCounts {
+  const counts: MergeCounts = {
+    ...{ same: 0, 'theirs changed': 0, 'ours changed': 0, 'both changed': 0, new: 0, 'not sent back': 0 },
+    written: 0,
+  };
+  for (const { fate } of rows) counts[fate]++;
+  return counts;
+}
+
+interface Setting {
+  library: Library;
+  packId: string;
+  title: string;
+  /** Whom the pack was for. */
+  from: string;
+  house: Awaited<ReturnType<typeof getHouse>>;
+}
+
+/** Does what was chosen with one phrase; says whether anything of music was written. */
+async function takeRow(setting: Setting, one: InPhrase, row: MergeRow, way: MergeWay): Promise<boolean> {
+  const { db } = setting.library;
+  const { fate, ours } = row;
+  if (fate === 'not sent back' || (fate === 'new' && way === 'ours')) return false;
+  // Tags are united whatever becomes of the notes.
+  if (ours && row.tags.length > 0) await db.transaction((tx) => addTags(tx, [ours.id], row.tags));
+  if (fate === 'same' || fate === 'ours changed' || way === 'same') return false;
+  if (way === 'ours') {
+    await db.transaction((tx) => crossed(tx, setting, ours!.id, one));
+    return false;
+  }
+  const came = await cameIn(setting, one);
+  if (way === 'theirs' && ours) return replaced(setting, one, row, came);
+  return made(setting, one, row, way === 'child' && ours ? ours.id : null, came);
+}
+
+/** A phrase's file in the library for ever, and the phrase that it makes. */
+async function cameIn({ library, title, from, house }: Setting, one: InPhrase) {
+  const { told, bytes } = one;
+  const { takeIds } = await takeIn(library, {
+    bytes: bytes!,
+    fileName: basename(told.file),
+    name: told.name || title,
+    source: FROM_PACKS,
+    contributor: told.contributor || from,
+    rights: told.rights,
+  });
+  return { takeId: takeIds[0]!, cut: await compute('phraseIn', bytes!, one, house) };
+}
+
+type Came = Awaited<ReturnType<typeof cameIn>>;
+
+/** A phrase of its own: new here, beside ours, or a child of ours. */
+async function made(
+  setting: Setting,
+  one: InPhrase,
+  row: MergeRow,
+  parentId: string | null,
+  { takeId, cut }: Came,
+): Promise<boolean> {
+  const { told, played } = one;
+  const from = told.contributor || setting.from || setting.title;
+  // The same notes for the same phrase are the same phrase, in whichever pack they come.
+  const id = row.ours ? idFrom(`${row.ours.id} as it came back ${played}`) : idHere(told);
+  return setting.library.db.transaction(async (tx) => {
+    const parent = row.ours ? await wholePhrase(tx, row.ours.id) : undefined;
+    const isNew = !(await wholePhrase(tx, id));
+    if (isNew) {
+      const sheafId = row.ours ? null : await sheafFor(tx, one, takeId);
+      const rights = parentId && parent ? strictestRights([parent.rights, told.rights]) : told.rights;
+      await insertPhrases(tx, [
+        {
+          ...cut,
+          phrase: {
+            ...cut.phrase,
+            ...{ id, takeId, sheafId, rights, state: 'kept' },
+            name: row.ours ? `${row.ours.name}, from ${from}`.slice(0, 200) : told.name || 'Phrase',
+            projectId: parent?.projectId ?? null,
+            contributorId: await idByName(tx, contributors, told.contributor || setting.from),
+          },
+        },
+      ]);
+      await addTags(tx, [id], cleanTags(told.tags));
+      if (parentId && parent)
+        await insertParents(tx, [
+          { phraseId: id, parentPhraseId: parentId, done: `came back from ${from}: ${row.text}`, hash: hashOfPhrase(parent) }, // prettier-ignore
+        ]);
+    }
+    for (const crossing of row.ours ? [id, row.ours.id] : [id]) await crossed(tx, setting, crossing, one);
+    return isNew;
+  });
+}
+
+/** Their notes in the place of ours; ours as they were are set aside as the phrase's parent. */
+async function replaced(
+  setting: Setting,
+  one: InPhrase,
+  row: MergeRow,
+  { takeId, cut }: Came,
+): Promise<boolean> {
+  const { id } = row.ours!;
+  return setting.library.db.transaction(async (tx) => {
+    const old = await wholePhrase(tx, id);
+    if (!old) throw new LibraryError(409, `"${row.name}" is not there any more.`);
+    const hash = hashOfPhrase(old);
+    const beforeId = idFrom(`${id} as it was ${hash}`);
+    if (!(await wholePhrase(tx, beforeId))) await insertPhrases(tx, [await asItWas(tx, id, beforeId)]);
+    const { name: _, ...phrase } = cut.phrase;
+    const rights = strictestRights([old.rights, one.told.rights]);
+    await updatePhrase(tx, id, { ...cut, phrase: { ...phrase, takeId, rights } });
+    const from = one.told.contributor || setting.from || setting.title;
+    await insertParents(tx, [
+      { phraseId: id, parentPhraseId: beforeId, done: `taken from ${from} in the place of ours`, hash },
+    ]);
+    await crossed(tx, setting, id, one);
+    return true;
+  });
+}
+
+/** A copy of a phrase that is set aside: nothing is ever lost. */
+async function asItWas(tx: Db, from: string, id: string) {
+  const [row] = await tx.select().from(phrases).where(eq(phrases.id, from));
+  const [content] = await tx.select().from(phraseContents).where(eq(phraseContents.phraseId, from));
+  const [marks] = await tx.select().from(phraseMarks).where(eq(phraseMarks.phraseId, from));
+  const name = `${row!.name}, as it was`.slice(0, 200);
+  return {
+    phrase: { ...row!, id, name, state: 'discarded' as const, asideFrom: row!.state },
+    content: { ...content!, phraseId: undefined },
+    marks: { ...marks!, phraseId: undefined },
+  };
+}
+
+async function sheafFor(tx: Db, { told }: InPhrase, takeId: string): Promise<string | null> {
+  if (told.sheaf === null) return null;
+  const id = idHere({ id: told.sheaf });
+  await tx
+    .insert(sheaves)
+    .values({ id, name: told.sheafName || told.name, takeId })
+    .onConflictDoNothing();
+  return id;
+}
+
+/** Keeps in mind what a phrase of ours was when theirs had been dealt with: the same once more is no change. */
+async function crossed(
+  tx: Db,
+  { packId }: Setting,
+  phraseId: string,
+  { played, told }: InPhrase,
+): Promise<void> {
+  const row = await wholePhrase(tx, phraseId);
+  if (!row) return;
+  const now = { hash: hashOfPhrase(row), played, told: told as Record<string, unknown> };
+  await tx
+    .insert(packItems)
+    .values({ packId, phraseId, ...now })
+    .onConflictDoUpdate({ target: [packItems.packId, packItems.phraseId], set: now });
+}
+
+/** Files that somebody has put beside are taken in like any others. */
+async function takeAdded(library: Library, { added, told }: PackIn): Promise<number> {
+  let written = 0;
+  for (const { file, bytes } of added) {
+    const { isNew } = await takeIn(library, {
+      ...{ bytes, fileName: basename(file), source: FROM_PACKS },
+      ...(told.recipient ? { contributor: told.recipient } : {}),
+    });
+    if (isNew) written++;
+  }
+  return written;
+}
