@@ -1,91 +1,19 @@
 import assert from 'node:assert/strict';
-import { after, test } from 'node:test';
-import { strToU8, unzipSync, zipSync } from 'fflate';
+import { test } from 'node:test';
+import { strToU8, zipSync } from 'fflate';
 import { eq } from 'drizzle-orm';
-import { readMidiFile } from '../../src/core/midi/read.ts';
-import { kindOf, STATUS } from '../../src/core/midi/smf.ts';
-import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { OUT } from '../../src/core/exchange/out-options.ts';
-import { bandFile } from '../../src/core/standins/band.ts';
-import { openLibrary, type Library } from '../../src/server/db/client.ts';
-import { phraseParents, phrases } from '../../src/server/db/schema.ts';
-import { createBasket, addToBasket, updateBasket } from '../../src/server/library/baskets.ts';
+import { phraseParents } from '../../src/server/db/schema.ts';
 import { lookAtPack, type MergeTable } from '../../src/server/library/merging.ts';
-import { packBasket } from '../../src/server/library/packing.ts';
-import { makePhrases } from '../../src/server/library/make-phrases.ts';
 import { getPhrase, savePhrase } from '../../src/server/library/phrases.ts';
 import { takePack } from '../../src/server/library/taking-packs.ts';
-import { takeIn } from '../../src/server/library/takes.ts';
-import { endThreads } from '../../src/server/compute/pool.ts';
 import { assertProblem } from '../support/api.ts';
-import { emptyLibrary } from '../support/server.ts';
+import { contents, edited, fates, filled, library, packed, semitoneUp, singles } from '../support/packs.ts';
 import { serverForTests } from '../support/suite.ts';
 
 /** Packs that come back, or come from somebody else: held against the library, and taken in without losing anything of either side. */
 
 const { api } = await serverForTests();
-
-const opened: Library[] = [];
-after(async () => {
-  for (const library of opened) await library.close();
-  await endThreads();
-});
-
-/** A library of its own, beside the server's. */
-async function library(): Promise<Library> {
-  const made = await openLibrary({ dataDirectory: await emptyLibrary(), databaseUrl: undefined });
-  opened.push(made);
-  return made;
-}
-
-/** A sheaf of three parts and a phrase by itself, kept, with tags. */
-async function filled(home: Library): Promise<string[]> {
-  const bytes = writeMidiFile(bandFile({ chart: 'Em | Am | B7 | Em', style: 'river', bpm: 96, seed: 7, title: 'Ferry' })); // prettier-ignore
-  const { takeIds } = await takeIn(home, { bytes, fileName: 'ferry.mid', contributor: 'The ferryman', rights: 'own work' }); // prettier-ignore
-  const request = { takeId: takeIds[0]!, startBar: 1, bars: 4, keep: true, tags: ['dusk', 'verse'] };
-  const sheaf = await makePhrases(home.db, { ...request, parts: ['p1', 'p2', 'p3'] });
-  const alone = await makePhrases(home.db, { ...request, parts: ['p2'], startBar: 2, bars: 2 });
-  return [...sheaf.phraseIds, ...alone.phraseIds];
-}
-
-async function packed(home: Library, ids: string[], out = OUT): Promise<Uint8Array> {
-  const { id } = await createBasket(home.db, 'For the string player', null);
-  await updateBasket(home.db, id, { out });
-  await addToBasket(home.db, id, ids);
-  const { bytes } = await packBasket(home, id, new Date().toISOString(), new AbortController().signal);
-  return bytes;
-}
-
-type Files = Record<string, Uint8Array>;
-
-const edited = (zip: Uint8Array, edit: (files: Files) => Files): Uint8Array => zipSync(edit(unzipSync(zip)));
-
-/** A file whose notes are all a semitone up, saved again. */
-function semitoneUp(bytes: Uint8Array): Uint8Array {
-  const { file } = readMidiFile(bytes);
-  const isNote = (status: number) => [STATUS.noteOn, STATUS.noteOff].includes(kindOf(status) as never);
-  const up = file.tracks.map((events) =>
-    events.map((event) =>
-      event.status < 0xf0 && isNote(event.status) ? { ...event, data1: event.data1 + 1 } : event,
-    ),
-  );
-  return writeMidiFile({ ...file, tracks: up });
-}
-
-const singles = (files: Files) => Object.keys(files).filter((name) => /\.mid$/.test(name) && !/together\//.test(name)); // prettier-ignore
-
-const fates = ({ rows }: MergeTable) => rows.map(({ fate }) => fate);
-
-/** All kept phrases as what they are, whatever their ids. */
-async function contents(home: Library): Promise<string[]> {
-  const rows = await home.db.select({ id: phrases.id }).from(phrases).where(eq(phrases.state, 'kept'));
-  const all = await Promise.all(rows.map(({ id }) => getPhrase(home.db, id)));
-  return all
-    .map(({ name, clip, tags }) =>
-      JSON.stringify([name, tags, clip.notes.map(({ tick, pitch, velocity }) => [tick, pitch, velocity])]),
-    ) // prettier-ignore
-    .sort();
-}
 
 test('what comes back as it left is the same, and taking it writes nothing', async () => {
   const home = await library();
