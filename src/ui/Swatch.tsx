@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef } from 'react';
-import { unpackSwatch } from '../core/phrase/swatch.ts';
+import { unpackSwatch, type SwatchNote } from '../core/phrase/swatch.ts';
 import type { Role } from '../core/split/roles.ts';
 import { preparedContext, themeColor, useThemeVersion } from './canvas.ts';
 import { roleColor } from './strand.ts';
@@ -9,6 +9,7 @@ const STITCH = 2.5;
 /** The small drawing by which a phrase is known: its real notes over its bar lines. */
 export function Swatch({
   notes,
+  under,
   role,
   bars,
   width,
@@ -16,6 +17,8 @@ export function Swatch({
 }: {
   /** Base64 of `packSwatch`. */
   notes: string;
+  /** What it was before, hollow, in the same frame. */
+  under?: string | undefined;
   role: Role;
   bars: number;
   width: number;
@@ -23,29 +26,40 @@ export function Swatch({
 }) {
   const ref = useRef<HTMLCanvasElement>(null);
   const theme = useThemeVersion();
-  const stitches = useMemo(
-    () => unpackSwatch(Uint8Array.from(atob(notes), (char) => char.charCodeAt(0))),
-    [notes],
-  );
+  const stitches = useMemo(() => stitchesOf(notes), [notes]);
+  const hollow = useMemo(() => (under === undefined ? [] : stitchesOf(under)), [under]);
   useEffect(() => {
     const context = preparedContext(ref.current!, width, height);
     context.fillStyle = themeColor('thread-strong');
     for (let bar = 1; bar < bars && bars <= 16; bar++)
       context.fillRect(Math.round((bar / bars) * width), 0, 1, height);
     context.fillStyle = roleColor(role);
-    context.beginPath();
-    for (const { x, width: length, y } of stitches) {
-      const left = x * width;
-      const top = 1 + (height - STITCH - 2) * (1 - y);
-      context.roundRect(
-        left,
-        top,
-        Math.max(STITCH, Math.min(length * width - 1, width - left)),
-        STITCH,
-        STITCH / 2,
-      );
-    }
+    trace(context, stitches, { width, height });
     context.fill();
-  }, [stitches, role, bars, width, height, theme]);
+    if (hollow.length === 0) return;
+    context.strokeStyle = themeColor('muted');
+    trace(context, hollow, { width, height }, 1);
+    context.stroke();
+  }, [stitches, hollow, role, bars, width, height, theme]);
   return <canvas ref={ref} style={{ width, height }} aria-hidden="true" />;
+}
+
+const stitchesOf = (packed: string) =>
+  unpackSwatch(Uint8Array.from(atob(packed), (char) => char.charCodeAt(0)));
+
+/** The outlines of notes, each a stitch high; larger by so many pixels on all sides. */
+function trace(
+  context: CanvasRenderingContext2D,
+  stitches: readonly SwatchNote[],
+  { width, height }: { width: number; height: number },
+  wider = 0,
+): void {
+  context.beginPath();
+  for (const { x, width: length, y } of stitches) {
+    const left = x * width;
+    const top = 1 + (height - STITCH - 2) * (1 - y);
+    const long = Math.max(STITCH, Math.min(length * width - 1, width - left));
+    const tall = STITCH + 2 * wider;
+    context.roundRect(left - wider, top - wider, long + 2 * wider, tall, tall / 2);
+  }
 }

@@ -7,8 +7,22 @@ import { phraseParents } from '../../src/server/db/schema.ts';
 import { lookAtPack, type MergeTable } from '../../src/server/library/merging.ts';
 import { getPhrase, savePhrase } from '../../src/server/library/phrases.ts';
 import { takePack } from '../../src/server/library/taking-packs.ts';
+import { BLANK_CARD } from '../../src/core/exchange/card.ts';
+import { addToBasket, createBasket } from '../../src/server/library/baskets.ts';
+import { packBasket } from '../../src/server/library/packing.ts';
+import { createRecipient } from '../../src/server/library/recipients.ts';
 import { assertProblem } from '../support/api.ts';
-import { contents, edited, fates, filled, library, packed, semitoneUp, singles } from '../support/packs.ts';
+import {
+  contents,
+  edited,
+  fates,
+  filled,
+  library,
+  packed,
+  semitoneUp,
+  singles,
+  withoutLastNote,
+} from '../support/packs.ts';
 import { serverForTests } from '../support/suite.ts';
 
 /** Packs that come back, or come from somebody else: held against the library, and taken in without losing anything of either side. */
@@ -228,4 +242,28 @@ test('over HTTP: a pack is laid down, looked at, taken and let go; what is none 
     assertProblem(answer, 422, sentence);
   }
   assert.deepEqual((await api.get('/api/merge')).body.packs, [], 'nothing of it is kept');
+});
+
+test('what was fitted for somebody comes back as it is kept here: their edit, without our shift and level', async () => {
+  const home = await library();
+  const [id] = await filled(home);
+  const card = { ...BLANK_CARD, roles: { drums: { loud: 0.5, ms: -30 }, bass: { loud: 0.5, ms: -30 } } };
+  const { id: recipientId } = await createRecipient(home.db, 'The string player', card);
+  const basket = await createBasket(home.db, 'For her', null, recipientId);
+  await addToBasket(home.db, basket.id, [id!]);
+  const { bytes } = await packBasket(home, basket.id, new Date().toISOString(), new AbortController().signal);
+  assert.deepEqual(fates(await lookAtPack(home.db, bytes)), ['same']);
+  const before = await getPhrase(home.db, id!);
+  const shorter = edited(bytes, (files) => {
+    const [name] = singles(files);
+    return { ...files, [name!]: withoutLastNote(files[name!]!) };
+  });
+  const table = await lookAtPack(home.db, shorter);
+  assert.equal(table.rows[0]!.text, '1 note gone');
+  assert.equal(table.from, 'The string player');
+  const { phraseIds } = await takePack(home, shorter, { all: 'child' });
+  const child = await getPhrase(home.db, phraseIds[0]!);
+  const told = ({ clip }: typeof child) => clip.notes.map(({ tick, pitch, velocity }) => [Math.round(tick / 2), pitch, velocity]); // prettier-ignore
+  assert.deepEqual(told(child), told(before).slice(0, -1));
+  assert.match(child.name, /from/);
 });

@@ -4,7 +4,7 @@ import { chordNumeral, parseSymbol } from '../music/chord.ts';
 import { parseKey, type Key } from '../music/key.ts';
 import { ROLES } from '../split/roles.ts';
 import { symbolIn } from './leaving.ts';
-import { MANIFEST_FORMAT, MANIFEST_VERSION } from './manifest.ts';
+import { MANIFEST_FORMAT, MANIFEST_VERSION } from './manifest-format.ts';
 import { outOptionsSchema } from './out-options.ts';
 
 /** What is no pack, or one that cannot be read here; the message says why, as a sentence without a name before it. */
@@ -80,7 +80,10 @@ const packSchema = object({
   format: string().oneOf([MANIFEST_FORMAT], 'this is no pack of ours').required('this is no pack of ours'),
   version: number().integer().min(1).required(),
   title: text(400),
-  madeAt: string().strict().required(),
+  madeAt: string()
+    .strict()
+    .required()
+    .test('moment', 'when it was made is no date', (at) => !Number.isNaN(Date.parse(at))),
   library: string().strict().nullable().default(null),
   recipient: string().strict().nullable().default(null),
   out: mixed<InferType<typeof outOptionsSchema>>()

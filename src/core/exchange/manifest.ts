@@ -4,12 +4,9 @@ import { isFitting } from '../normalize/fitting.ts';
 import type { Clip } from '../phrase/clip.ts';
 import { fingerprintOf, packFingerprint } from '../catalog/fingerprint.ts';
 import { strokesOf } from '../catalog/strokes.ts';
+import { MANIFEST_FORMAT, MANIFEST_VERSION } from './manifest-format.ts';
 import { previewPath, tempoOf, type HandOff } from './handoff.ts';
 import { fittingOf, leavingPpq, swingOrNull, type LeavingPhrase } from './leaving.ts';
-
-/** What a manifest says that it is, and its version; docs/formats/manifest.md describes it. */
-export const MANIFEST_FORMAT = 'hollow-basket-hand-off';
-export const MANIFEST_VERSION = 2;
 
 /** What `manifest.json` says of a pack; docs/formats/manifest.md describes it. */
 export function makeManifest(

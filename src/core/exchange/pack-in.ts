@@ -79,6 +79,17 @@ export function readPack(files: PackFiles, sha256: (bytes: Uint8Array) => string
   return { told, phrases, added };
 }
 
+/** A phrase in a file of its own, from its first bar on. */
+export function phraseInFile(
+  told: ToldPhrase,
+  bytes: Uint8Array,
+  sha256: (bytes: Uint8Array) => string,
+): InPhrase {
+  const sumOf = (text: string) => sha256(new TextEncoder().encode(text));
+  const read = inPhrase(told, bytes, { before: 0, isShared: false }, sumOf);
+  return { told, bytes, isUntouched: false, ...read };
+}
+
 type ReadPhrase = Omit<InPhrase, 'told' | 'bytes' | 'isUntouched'>;
 
 const NOTHING: ReadPhrase = {

@@ -119,8 +119,9 @@ function laidOver(sent: Played, back: Played, scale: number): (Returned & { weig
     offset: round(offset / scale, 1000),
     lateMs: Math.abs(lateMs) < 2 ? 0 : lateMs,
     moved: matched.filter(([a, b]) => Math.abs(b.at - a.at - shift) > 0.03).length,
-    added: theirs - matched.length,
-    gone: inBoth - matched.length,
+    // Where only some of its bars are there, the others are not gone, and what is around it was not added.
+    added: (extent === 'longer' ? theirs : back.notes.length) - matched.length,
+    gone: (extent === 'cut' ? inBoth : sent.notes.length) - matched.length,
     velocityFactor: round(factor, 100),
     extent,
     weight: shared * evidence * Math.min(1, matched.length / 8),
@@ -155,17 +156,17 @@ function bestPlace(sent: Played, back: Played): Place | null {
   return { semitones: (best % 64) - 32, shift: (Math.floor(best / 64) - 100_000) / PLACES };
 }
 
-type Pair = readonly [sent: PlayedNote, back: PlayedNote];
+type Pair<Note extends PlayedNote = PlayedNote> = readonly [sent: Note, back: Note];
 
 /** Notes that are one, each once: the nearest of the same pitch. */
-function paired(
-  sent: readonly PlayedNote[],
-  back: readonly PlayedNote[],
+export function paired<Note extends PlayedNote>(
+  sent: readonly Note[],
+  back: readonly Note[],
   { semitones, shift }: Place,
-): Pair[] {
-  const free = new Map<number, PlayedNote[]>();
+): Pair<Note>[] {
+  const free = new Map<number, Note[]>();
   for (const note of back) free.set(note.pitch, [...(free.get(note.pitch) ?? []), note]);
-  return sent.flatMap((a): Pair[] => {
+  return sent.flatMap((a): Pair<Note>[] => {
     const there = free.get(a.pitch + semitones) ?? [];
     let best = -1;
     there.forEach((b, i) => {

@@ -13,14 +13,15 @@ const MOST_NOTES = 400;
 
 /**
  * The real notes of a phrase in three bytes each: start, length and height in 255ths of the phrase. Drums
- * stand on the lanes of their kit, pitches between the lowest and the highest.
+ * stand on the lanes of their kit, pitches between the lowest and the highest. Of two that are laid over each other, `frame` holds the notes of
+ * both, and is as long as the longer.
  */
-export function packSwatch(clip: Clip): Uint8Array {
+export function packSwatch(clip: Clip, frame: Pick<Clip, 'notes' | 'length' | 'role'> = clip): Uint8Array {
   const every = Math.max(1, Math.ceil(clip.notes.length / MOST_NOTES));
   const notes = clip.notes.filter((_, i) => i % every === 0);
-  const height = heightOf(clip);
+  const height = heightOf(frame);
   const bytes = new Uint8Array(notes.length * 3);
-  const length = Math.max(1, clip.length);
+  const length = Math.max(1, frame.length);
   notes.forEach((note, i) => {
     bytes[i * 3] = clampByte((note.tick / length) * 255);
     bytes[i * 3 + 1] = clampByte(Math.max(1, (note.duration / length) * 255));
@@ -37,7 +38,7 @@ export function unpackSwatch(bytes: Uint8Array): SwatchNote[] {
   }));
 }
 
-function heightOf(clip: Clip): (pitch: number) => number {
+function heightOf(clip: Pick<Clip, 'notes' | 'role'>): (pitch: number) => number {
   if (!isPitched(clip)) {
     const used = KIT_PIECES.filter((piece) => clip.notes.some((note) => kitPiece(note.pitch) === piece));
     const steps = Math.max(1, used.length - 1);

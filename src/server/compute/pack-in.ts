@@ -1,26 +1,26 @@
 import { unzipSync } from 'fflate';
 import type { HandOff, PhraseOut } from '../../core/exchange/handoff.ts';
 import { leavingClip, leavingPpq } from '../../core/exchange/leaving.ts';
-import {
-  changesTold,
-  isInside,
-  keyTold,
-  PackError,
-  type ToldPack,
-} from '../../core/exchange/manifest-read.ts';
+import { changesTold, isInside, keyTold, PackError } from '../../core/exchange/manifest-read.ts';
 import {
   playedOf,
   readPack,
   sourceIn,
+  phraseInFile,
   type InPhrase,
   type PackFiles,
   type PackIn,
 } from '../../core/exchange/pack-in.ts';
+import { clipToMidi } from '../../core/exchange/midi-out.ts';
+import { unfitted } from '../../core/exchange/unfit.ts';
+import { writeMidiFile } from '../../core/midi/write.ts';
 import { playedText } from '../../core/exchange/played.ts';
 import { comparedWith, type Returned } from '../../core/exchange/returned.ts';
 import { readTakes } from '../../core/capture/take.ts';
 import { houseRecipe, type House } from '../../core/normalize/house.ts';
 import type { Recipe } from '../../core/normalize/recipe.ts';
+import { setResolution } from '../../core/normalize/resolution.ts';
+import type { Clip } from '../../core/phrase/clip.ts';
 import { packTable } from '../../core/phrase/pack.ts';
 import { packSwatch } from '../../core/phrase/swatch.ts';
 import { sha256Of } from '../checksum.ts';
@@ -71,35 +71,69 @@ function filesOf(zip: Uint8Array): PackFiles {
   );
 }
 
+/** How a pack went out, and for whose place. */
+export type HowItLeft = Pick<HandOff, 'out' | 'card'>;
+
+const leftAs = (phrase: PhraseOut, how: HowItLeft): Clip =>
+  leavingClip(phrase, how, leavingPpq(phrase.recipe, how.out)).clip;
+
+/**
+ * What they did to a phrase that had been fitted for them, done to the phrase itself, as a file of its own; null where nothing was fitted, or
+ * where it cannot be told any more.
+ */
+export function withoutFit(one: InPhrase, phrase: PhraseOut, how: HowItLeft): InPhrase | null {
+  const left = leftAs(phrase, how);
+  const same = setResolution(phrase.clip, { ppq: left.timeline.ppq }).clip;
+  const sumOf = (clip: Clip) => sha256Of(new TextEncoder().encode(playedText(clip)));
+  if (!one.clip || sumOf(left) !== one.told.played || sumOf(same) === sumOf(left)) return null;
+  const clip = unfitted(phrase.clip, left, one.clip);
+  const told = { ...one.told, pickupBars: clip.pickup > 0 ? 1 : 0 };
+  const file = phraseInFile(told, writeMidiFile(clipToMidi(clip, one.told.name)), sha256Of);
+  // It is theirs, by which it is known again.
+  return { ...file, played: one.played };
+}
+
 /** What a phrase of ours would play if it left like the pack, and what they have done to it. */
 export interface AgainstOurs {
   id: string;
   played: string;
   returned: Returned | null;
+  /** Both in one frame, to be laid over each other. */
+  swatches: { ours: string; theirs: string };
 }
 
 /** The phrases of a pack, by the ids that they have here, against ours. */
 export function packAgainstOurs(
   phrases: readonly (readonly [id: string, phrase: InPhrase])[],
   ours: readonly PhraseOut[],
-  { out }: Pick<ToldPack, 'out'>,
+  how: HowItLeft | null,
 ): AgainstOurs[] {
   const theirs = new Map(phrases);
   return ours.flatMap((phrase): AgainstOurs[] => {
     const there = theirs.get(phrase.id);
     if (!there?.clip) return [];
-    const how: Pick<HandOff, 'out' | 'card'> | null = out && { out, card: null };
-    const { clip } = how ? leavingClip(phrase, how, leavingPpq(phrase.recipe, how.out)) : phrase;
+    const clip = how ? leftAs(phrase, how) : phrase.clip;
     const returned = comparedWith(playedOf(clip, phrase.id), playedOf(there.clip, phrase.id));
     const played = sha256Of(new TextEncoder().encode(playedText(clip)));
-    return [{ id: phrase.id, played, returned }];
+    return [{ id: phrase.id, played, returned, swatches: laidOver(clip, there.clip) }];
   });
 }
 
-/** Pictures of some phrases that came in, by their ids. */
+function laidOver(ours: Clip, given: Clip): AgainstOurs['swatches'] {
+  const theirs = setResolution(given, { ppq: ours.timeline.ppq }).clip;
+  const frame = {
+    ...{ role: ours.role, length: Math.max(ours.length, theirs.length) },
+    notes: [...ours.notes, ...theirs.notes],
+  };
+  return { ours: textOf(packSwatch(ours, frame)), theirs: textOf(packSwatch(theirs, frame)) };
+}
+
+const textOf = (swatch: Uint8Array) => Buffer.from(swatch).toString('base64');
+
+/** Pictures of some phrases that came in, by their ids in the pack. */
 export function picturesOf(phrases: readonly InPhrase[]): [id: string, swatch: string][] {
   return phrases.flatMap(({ told, clip }): [string, string][] =>
-    clip ? [[told.id, Buffer.from(packSwatch(clip)).toString('base64')]] : [],
+    clip ? [[told.id, textOf(packSwatch(clip))]] : [],
   );
 }
 

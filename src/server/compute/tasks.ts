@@ -14,7 +14,7 @@ import {
   planOf,
   readyToPack,
 } from './packed-hand-off.ts';
-import { packAgainstOurs, packIn, phraseIn, picturesOf } from './pack-in.ts';
+import { packAgainstOurs, packIn, phraseIn, picturesOf, withoutFit } from './pack-in.ts';
 import { checkedBank, previewOf } from './preview.ts';
 import { batchLook, contentOf, marksAgain } from './phrase-again.ts';
 import { exportedPart, exportedParts, joinedPasses } from './taken-parts.ts';
@@ -62,6 +62,7 @@ export const TASKS = {
   takenFile,
   takeOut,
   weaveOut,
+  withoutFit,
   wholeOf,
 };
 

@@ -40,6 +40,7 @@ import { createProject, type Project } from '../library/projects.ts';
 import { createRecipient } from '../library/recipients.ts';
 import { moveOnTake } from '../library/take-moves.ts';
 import { changeTakes, takeIn } from '../library/takes.ts';
+import { CAME_BACK, seedCameBack } from './came-back.ts';
 import { seedWeaves } from './weaves.ts';
 import {
   BAND,
@@ -381,5 +382,6 @@ async function seedBaskets(library: Library, made: Project[], byName: Map<string
       id,
       phrases.map((phrase) => byName.get(phrase)!),
     );
+    if (name === CAME_BACK) await seedCameBack(library, id);
   }
 }

@@ -1,4 +1,4 @@
-import { desc, eq, inArray } from 'drizzle-orm';
+import { and, desc, eq, inArray } from 'drizzle-orm';
 import {
   fateOf,
   mergeWords,
@@ -14,13 +14,14 @@ import type { Clip } from '../../core/phrase/clip.ts';
 import type { Role } from '../../core/split/roles.ts';
 import { idFrom, isUuid } from '../checksum.ts';
 import { compute } from '../compute/pool.ts';
-import type { AgainstOurs } from '../compute/pack-in.ts';
+import type { AgainstOurs, HowItLeft } from '../compute/pack-in.ts';
 import type { Db } from '../db/client.ts';
-import { packItems, packs, phraseContents, phrases } from '../db/schema.ts';
+import { baskets, packItems, packs, phraseContents, phrases, projects, recipients } from '../db/schema.ts';
 import { phrasesOut } from './baskets.ts';
 import { notFound } from './errors.ts';
 import { libraryId } from './house.ts';
 import { hashOfPhrase } from './phrase-rows.ts';
+import type { Project } from './projects.ts';
 import { cleanTags } from './tags.ts';
 
 /** A phrase of a pack that came in, beside ours. */
@@ -33,6 +34,7 @@ export interface MergeRow {
   /** What is otherwise, in words. */
   text: string;
   ways: readonly MergeWay[];
+  bars: number;
   /** Pictures of ours and theirs; null where there is none. */
   ours: { id: string; name: string; swatch: string } | null;
   theirs: string | null;
@@ -57,20 +59,23 @@ export interface MergeTable {
 /** A pack that came in, held against the library; nothing is written. @throws LibraryError 422 where it is none */
 export async function lookAtPack(db: Db, zip: Uint8Array): Promise<MergeTable> {
   const pack = await compute('packIn', zip);
-  const { rows, missing } = await heldAgainst(db, pack);
+  const { rows, missing, isOurs } = await heldAgainst(db, pack);
   const pictures = new Map(await compute('picturesOf', pack.phrases));
-  const { title, madeAt, recipient, library } = pack.told;
-  const isOurs = library === (await libraryId(db));
+  const { title, madeAt } = pack.told;
   return {
-    ...{ title, madeAt, isOurs, from: fromWhom(pack) || (recipient ?? '') },
-    rows: [...rows.map((row) => ({ ...row, theirs: pictures.get(row.id) ?? null })), ...missing],
+    ...{ title, madeAt, isOurs, from: senderOf(pack, isOurs) },
+    rows: [
+      ...rows.map((row) => ({ ...row, theirs: row.theirs ?? pictures.get(row.id) ?? null })),
+      ...missing,
+    ],
     added: pack.added.map(({ file, notes }) => ({ file, notes })),
   };
 }
 
-/** Whose playing came in, where all of it is one person's. */
-function fromWhom({ phrases: all }: PackIn): string {
-  const names = new Set(all.map(({ told }) => told.contributor).filter(Boolean));
+/** Who sent it: whom it was for, where it went out from here, else whose playing all of it is; empty where nothing says. */
+export function senderOf({ told, phrases: all }: PackIn, isOurs: boolean): string {
+  if (isOurs) return told.recipient ?? '';
+  const names = new Set(all.map((one) => one.told.contributor).filter(Boolean));
   return names.size === 1 ? [...names][0]! : '';
 }
 
@@ -79,19 +84,31 @@ export function idHere({ id }: { id: string }): string {
   return isUuid(id) ? id.toLowerCase() : idFrom(`phrase ${id}`);
 }
 
-/** Phrases of a pack, each with what became of it; and those of ours that went out with it and are not in it. */
-export async function heldAgainst(
-  db: Db,
-  { told, phrases: theirs }: PackIn,
-): Promise<{ rows: MergeRow[]; missing: MergeRow[] }> {
+/** A pack against the library. */
+export interface HeldAgainst {
+  /** Of each of its phrases, in its order. */
+  rows: MergeRow[];
+  /** Phrases of ours that went out with it and are not in it. */
+  missing: MergeRow[];
+  /** It was packed in this library. */
+  isOurs: boolean;
+  /** How it left; null where nothing says. */
+  how: HowItLeft | null;
+  /** Our phrases of the same ids, in the key that it left in. */
+  ours: Map<string, PhraseOut>;
+}
+
+/** Phrases of a pack, each with what became of it. */
+export async function heldAgainst(db: Db, { told, phrases: theirs }: PackIn): Promise<HeldAgainst> {
   const ids = theirs.map((one) => idHere(one.told));
-  const ours = await phrasesOut(db, ids, told.out?.key === 'kept' ? 'kept' : 'captured', null);
+  const { how, project } = await wayOut(db, told);
+  const ours = await phrasesOut(db, ids, how?.out.key ?? 'captured', project);
   const byId = new Map(ours.map((one) => [one.phrase.id, one]));
   const found = await compute(
     'packAgainstOurs',
     theirs.map((one) => [idHere(one.told), one] as const),
     ours.map(({ phrase }) => phrase),
-    told,
+    how,
   );
   const against = new Map(found.map((one) => [one.id, one]));
   const [crossings, swatches] = [await crossingsOf(db, ids), await swatchesOf(db, ids)];
@@ -107,7 +124,26 @@ export async function heldAgainst(
       swatch: swatches.get(id) ?? '',
     });
   });
-  return { rows, missing: isOurs ? await leftBehind(db, told, ids) : [] };
+  return {
+    ...{ rows, how, isOurs, missing: isOurs ? await leftBehind(db, told, ids) : [] },
+    ours: new Map(ours.map(({ phrase }) => [phrase.id, phrase])),
+  };
+}
+
+/** How a pack of ours went out: its options, the card it was fitted by and its project, as far as they are still here. */
+async function wayOut(
+  db: Db,
+  { out, title, madeAt }: ToldPack,
+): Promise<{ how: HowItLeft | null; project: Project | null }> {
+  if (!out) return { how: null, project: null };
+  const [sent] = await db
+    .select({ project: projects, card: recipients.card })
+    .from(packs)
+    .innerJoin(baskets, eq(baskets.id, packs.basketId))
+    .leftJoin(projects, eq(projects.id, baskets.projectId))
+    .leftJoin(recipients, eq(recipients.id, baskets.recipientId))
+    .where(and(eq(packs.madeAt, new Date(madeAt)), eq(packs.title, title), eq(packs.direction, 'out')));
+  return { how: { out, card: sent?.card ?? null }, project: sent?.project ?? null };
 }
 
 /** Phrases that went out with a pack of ours and stand in its manifest no more. */
@@ -121,6 +157,7 @@ async function leftBehind(
       id: phrases.id,
       name: phrases.name,
       role: phrases.role,
+      bars: phrases.bars,
       packTitle: packs.title,
       at: packs.madeAt,
     })
@@ -133,8 +170,8 @@ async function leftBehind(
     db,
     gone.map(({ id }) => id),
   );
-  return gone.map(({ id, name, role }) => ({
-    ...{ id, name, role, fate: 'not sent back' as const, ways: waysFor('not sent back') },
+  return gone.map(({ id, name, role, bars }) => ({
+    ...{ id, name, role, bars, fate: 'not sent back' as const, ways: waysFor('not sent back') },
     text: mergeWords('not sent back', 0, null),
     ours: { id, name, swatch: swatches.get(id) ?? '' },
     ...{ theirs: null, tags: [], rights: '', contributor: '' },
@@ -164,10 +201,10 @@ function rowOf(one: InPhrase, ours: PhraseOut | undefined, known: Known): MergeR
   });
   const tags = cleanTags(told.tags).filter((tag) => !ours?.tags.includes(tag));
   return {
-    ...{ id: told.id, name: told.name, role: told.role, fate, ways: waysFor(fate) },
+    ...{ id: told.id, name: told.name, role: told.role, bars: told.bars, fate, ways: waysFor(fate) },
     text: one.problem || mergeWords(fate, clip?.notes.length ?? 0, against?.returned ?? null),
-    ours: ours ? { id: ours.id, name: ours.name, swatch: known.swatch } : null,
-    theirs: null,
+    ours: ours ? { id: ours.id, name: ours.name, swatch: against?.swatches.ours ?? known.swatch } : null,
+    theirs: against?.swatches.theirs ?? null,
     ...{ tags, rights: told.rights, contributor: told.contributor },
   };
 }

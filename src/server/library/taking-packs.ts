@@ -17,7 +17,7 @@ import {
 } from '../db/schema.ts';
 import { LibraryError } from './errors.ts';
 import { getHouse } from './house.ts';
-import { heldAgainst, idHere, type MergeRow } from './merging.ts';
+import { heldAgainst, idHere, senderOf, type MergeRow } from './merging.ts';
 import { hashOfPhrase, insertParents, insertPhrases, updatePhrase, wholePhrase } from './phrase-rows.ts';
 import { waitingPack } from './packs-in.ts';
 import { addTags, cleanTags } from './tags.ts';
@@ -34,6 +34,9 @@ export interface MergeChoice {
 
 export type MergeCounts = Record<Fate, number> & { written: number };
 
+/** What came of taking a pack in, with the phrases that were made. */
+export type Taken = MergeCounts & { phraseIds: string[] };
+
 /**
  * Takes in what came with a pack, phrase by phrase, each whole or not at all: broken off, it goes on where it is begun again. The same pack
  * once more changes nothing; two packs taken as children give one library in either order.
@@ -44,10 +47,10 @@ export async function takePack(
   zip: Uint8Array,
   choice: MergeChoice,
   { signal, tell }: { signal?: AbortSignal; tell?: (done: number, of: number) => void } = {},
-): Promise<MergeCounts> {
+): Promise<Taken> {
   const { db } = library;
   const pack = await compute('packIn', zip);
-  const { rows, missing } = await heldAgainst(db, pack);
+  const { rows, missing, how, isOurs, ours } = await heldAgainst(db, pack);
   const counts = countsOf([...rows, ...missing]);
   const packId = idFrom(`pack that came in ${sha256Of(zip)}`);
   const { title } = pack.told;
@@ -55,15 +58,21 @@ export async function takePack(
     .insert(packs)
     .values({ id: packId, basketId: null, title, madeAt: new Date(), direction: 'in' })
     .onConflictDoNothing();
-  const setting: Setting = { library, packId, title, from: pack.told.recipient ?? '', house: await getHouse(db) }; // prettier-ignore
+  const setting: Setting = { library, packId, title, from: senderOf(pack, isOurs), house: await getHouse(db) }; // prettier-ignore
+  const phraseIds: string[] = [];
   for (const [k, row] of rows.entries()) {
     signal?.throwIfAborted();
     const way = choice.ways?.[row.id] ?? wayFor(row.fate, choice.all);
-    if (await takeRow(setting, pack.phrases[k]!, row, way)) counts.written++;
+    const here = row.ours ? ours.get(row.ours.id) : undefined;
+    const isFitted = how !== null && here !== undefined && row.fate === 'theirs changed';
+    const plain = isFitted ? await compute('withoutFit', pack.phrases[k]!, here, how) : null;
+    const written = await takeRow(setting, plain ?? pack.phrases[k]!, row, way);
+    if (written !== null) counts.written++;
+    if (written) phraseIds.push(written);
     tell?.(k + 1, rows.length);
   }
   if (choice.all !== 'ours' && choice.all !== 'same') counts.written += await takeAdded(library, pack);
-  return counts;
+  return { ...counts, phraseIds };
 }
 
 /** Packs that are being taken in: how many of their phrases are done. */
@@ -80,7 +89,7 @@ export async function takeWaiting(
   id: string,
   choice: MergeChoice,
   signal: AbortSignal,
-): Promise<MergeCounts> {
+): Promise<Taken> {
   const zip = await waitingPack(library, id);
   if (underWay.has(id)) throw new LibraryError(409, 'This pack is being taken in already.');
   underWay.set(id, { done: 0, of: 0 });
@@ -108,37 +117,45 @@ interface Setting {
   library: Library;
   packId: string;
   title: string;
-  /** Whom the pack was for. */
+  /** Who sent it; empty where nothing says. */
   from: string;
   house: Awaited<ReturnType<typeof getHouse>>;
 }
 
-/** Does what was chosen with one phrase; says whether anything of music was written. */
-async function takeRow(setting: Setting, one: InPhrase, row: MergeRow, way: MergeWay): Promise<boolean> {
+/** Does what was chosen with one phrase. Answers the phrase that was made, empty where one of ours was written, null where nothing was. */
+async function takeRow(
+  setting: Setting,
+  one: InPhrase,
+  row: MergeRow,
+  way: MergeWay,
+): Promise<string | null> {
   const { db } = setting.library;
   const { fate, ours } = row;
-  if (fate === 'not sent back' || (fate === 'new' && way === 'ours')) return false;
+  if (fate === 'not sent back' || (fate === 'new' && way === 'ours')) return null;
   // Tags are united whatever becomes of the notes.
   if (ours && row.tags.length > 0) await db.transaction((tx) => addTags(tx, [ours.id], row.tags));
-  if (fate === 'same' || fate === 'ours changed' || way === 'same') return false;
+  if (fate === 'same' || fate === 'ours changed' || way === 'same') return null;
   if (way === 'ours') {
     await db.transaction((tx) => crossed(tx, setting, ours!.id, one));
-    return false;
+    return null;
   }
-  const came = await cameIn(setting, one);
-  if (way === 'theirs' && ours) return replaced(setting, one, row, came);
+  const came = await cameIn(setting, one, ours !== null);
+  if (way === 'theirs' && ours) {
+    await replaced(setting, one, row, came);
+    return '';
+  }
   return made(setting, one, row, way === 'child' && ours ? ours.id : null, came);
 }
 
 /** A phrase's file in the library for ever, and the phrase that it makes. */
-async function cameIn({ library, title, from, house }: Setting, one: InPhrase) {
+async function cameIn({ library, title, from, house }: Setting, one: InPhrase, isChange: boolean) {
   const { told, bytes } = one;
   const { takeIds } = await takeIn(library, {
     bytes: bytes!,
     fileName: basename(told.file),
     name: told.name || title,
     source: FROM_PACKS,
-    contributor: told.contributor || from,
+    contributor: isChange ? from || told.contributor : told.contributor || from,
     rights: told.rights,
   });
   return { takeId: takeIds[0]!, cut: await compute('phraseIn', bytes!, one, house) };
@@ -146,16 +163,16 @@ async function cameIn({ library, title, from, house }: Setting, one: InPhrase) {
 
 type Came = Awaited<ReturnType<typeof cameIn>>;
 
-/** A phrase of its own: new here, beside ours, or a child of ours. */
+/** A phrase of its own: new here, beside ours, or a child of ours. Its id, or null where it was there already. */
 async function made(
   setting: Setting,
   one: InPhrase,
   row: MergeRow,
   parentId: string | null,
   { takeId, cut }: Came,
-): Promise<boolean> {
+): Promise<string | null> {
   const { told, played } = one;
-  const from = told.contributor || setting.from || setting.title;
+  const from = setting.from || told.contributor || setting.title;
   // The same notes for the same phrase are the same phrase, in whichever pack they come.
   const id = row.ours ? idFrom(`${row.ours.id} as it came back ${played}`) : idHere(told);
   return setting.library.db.transaction(async (tx) => {
@@ -172,7 +189,11 @@ async function made(
             ...{ id, takeId, sheafId, rights, state: 'kept' },
             name: row.ours ? `${row.ours.name}, from ${from}`.slice(0, 200) : told.name || 'Phrase',
             projectId: parent?.projectId ?? null,
-            contributorId: await idByName(tx, contributors, told.contributor || setting.from),
+            contributorId: await idByName(
+              tx,
+              contributors,
+              row.ours ? setting.from || told.contributor : told.contributor || setting.from,
+            ),
           },
         },
       ]);
@@ -183,7 +204,7 @@ async function made(
         ]);
     }
     for (const crossing of row.ours ? [id, row.ours.id] : [id]) await crossed(tx, setting, crossing, one);
-    return isNew;
+    return isNew ? id : null;
   });
 }
 
@@ -193,9 +214,9 @@ async function replaced(
   one: InPhrase,
   row: MergeRow,
   { takeId, cut }: Came,
-): Promise<boolean> {
+): Promise<void> {
   const { id } = row.ours!;
-  return setting.library.db.transaction(async (tx) => {
+  await setting.library.db.transaction(async (tx) => {
     const old = await wholePhrase(tx, id);
     if (!old) throw new LibraryError(409, `"${row.name}" is not there any more.`);
     const hash = hashOfPhrase(old);
@@ -204,12 +225,11 @@ async function replaced(
     const { name: _, ...phrase } = cut.phrase;
     const rights = strictestRights([old.rights, one.told.rights]);
     await updatePhrase(tx, id, { ...cut, phrase: { ...phrase, takeId, rights } });
-    const from = one.told.contributor || setting.from || setting.title;
+    const from = setting.from || one.told.contributor || setting.title;
     await insertParents(tx, [
       { phraseId: id, parentPhraseId: beforeId, done: `taken from ${from} in the place of ours`, hash },
     ]);
     await crossed(tx, setting, id, one);
-    return true;
   });
 }
 

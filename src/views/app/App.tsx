@@ -28,6 +28,8 @@ const LayerView = lazy(() => import('../reuse/LayerView.tsx'));
 const TuneChordsView = lazy(() => import('../reuse/TuneChordsView.tsx'));
 const BasketsView = lazy(() => import('../basket/BasketsView.tsx'));
 const MirrorView = lazy(() => import('../mirror/MirrorView.tsx'));
+const PacksInView = lazy(() => import('../merge/PacksInView.tsx'));
+const MergeView = lazy(() => import('../merge/MergeView.tsx'));
 const RecipientsView = lazy(() => import('../recipient/RecipientsView.tsx'));
 const BasketView = lazy(() => import('../basket/BasketView.tsx'));
 
@@ -62,6 +64,8 @@ export function App() {
                 <Route path="/reuse/through" element={<ThroughView />} />
                 <Route path="/handoff" element={<BasketsView />} />
                 <Route path="/handoff/mirror" element={<MirrorView />} />
+                <Route path="/handoff/came-back" element={<PacksInView />} />
+                <Route path="/handoff/came-back/:id" element={<MergeView />} />
                 <Route path="/handoff/recipients" element={<RecipientsView />} />
                 <Route path="/handoff/recipients/:id" element={<RecipientsView />} />
                 <Route path="/handoff/:id" element={<BasketView />} />

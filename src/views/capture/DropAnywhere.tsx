@@ -8,10 +8,20 @@ import { useIntakeEnd } from './intake-end.ts';
 import { closeIntakeOnLeave, takeInFiles } from './intake.ts';
 import { useKnownOfNext } from './known-store.ts';
 import { namedFiles } from './named-files.ts';
+import { tellProblem } from '../api/queries.ts';
+import { isPack, layDown } from '../shared/packs-in.ts';
 import { knownSettings } from '../shared/takes/known.ts';
 
+/** Takes files in, and opens packs of ours beside what is here; answers how many files are taken in. */
+export async function bringIn(files: readonly File[], open: (path: string) => void): Promise<number> {
+  const isOne = await Promise.all(files.map(isPack));
+  const packs = files.filter((_, i) => isOne[i]);
+  for (const pack of packs) open(await layDown(pack));
+  return takeInDropped(files.filter((_, i) => !isOne[i]));
+}
+
 /** Takes files in with what is known of them; what in a folder cannot hold MIDI is left out, and told. */
-export function takeInDropped(files: readonly File[]): number {
+function takeInDropped(files: readonly File[]): number {
   const { named, leftOut } = namedFiles(files);
   if (leftOut > 0) toast(`${leftOut} other files in the folder are left out: they cannot hold MIDI.`);
   void takeInFiles(named, knownSettings(useKnownOfNext.getState().known));
@@ -34,11 +44,14 @@ export function DropAnywhere({ children }: { children: ReactNode }) {
     noClick: true,
     noKeyboard: true,
     onDrop: (files) => {
-      const count = takeInDropped(files);
-      if (count === 0 || pathname === '/capture') return;
-      toast(`${plural(count, 'file')} ${count === 1 ? 'is' : 'are'} being taken in.`, {
-        action: { label: 'See what comes of them', onClick: () => void navigate('/capture') },
-      });
+      bringIn(files, (path) => void navigate(path))
+        .then((count) => {
+          if (count === 0 || pathname === '/capture') return;
+          toast(`${plural(count, 'file')} ${count === 1 ? 'is' : 'are'} being taken in.`, {
+            action: { label: 'See what comes of them', onClick: () => void navigate('/capture') },
+          });
+        })
+        .catch(tellProblem);
     },
   });
   useEffect(() => {

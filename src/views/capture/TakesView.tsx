@@ -14,7 +14,7 @@ import { BulkBar, setTakesAside, type BulkDialog } from './BulkBar.tsx';
 import { useTakeChanges } from '../shared/takes/bulk.ts';
 import { useChoosing } from '../shared/choosing.ts';
 import { CaptureHeading } from '../shared/CaptureHeading.tsx';
-import { takeInDropped } from './DropAnywhere.tsx';
+import { bringIn } from './DropAnywhere.tsx';
 import { stopIntake } from './intake.ts';
 import { setKnownOfNext, useKnownOfNext } from './known-store.ts';
 import { IntakePanel } from './IntakePanel.tsx';
@@ -25,10 +25,13 @@ import { TakeTable } from './TakeTable.tsx';
 export default function TakesView() {
   const { known } = useKnownOfNext();
   const picker = useRef<HTMLInputElement>(null);
+  const navigate = useNavigate();
+  const take = (files: readonly File[]) =>
+    void bringIn(files, (path) => void navigate(path)).catch(tellProblem);
   return (
     <>
       <TakeList onPick={() => picker.current?.click()} />
-      <IntakePanel known={known} onKnown={setKnownOfNext} picker={picker} onFiles={takeInDropped} />
+      <IntakePanel known={known} onKnown={setKnownOfNext} picker={picker} onFiles={take} />
     </>
   );
 }

@@ -18,28 +18,30 @@ export default function RecipientsView() {
   if (!recipients) return <Busy what="Looking for recipients" />;
   const chosen = recipients.find((one) => one.id === id) ?? recipients[0];
   return (
-    <>
-      <aside className="flex w-[264px] flex-none flex-col gap-3 overflow-auto border-r border-rule p-4">
-        <HandOffTabs />
-        <NewRecipient />
-        <ul>
-          {recipients.map((one) => (
-            <li key={one.id}>
-              <RecipientLink recipient={one} isChosen={one.id === chosen?.id} />
-            </li>
-          ))}
-        </ul>
-      </aside>
-      {chosen ? (
-        <CardEditor key={chosen.id} recipient={chosen} />
-      ) : (
-        <EmptyState title="Nobody yet">
-          A recipient is somebody who gets our music. On their card stands what they have: the keys of their
-          kit, how loud and how early their sounds are played, what they read. It is applied on the way out
-          only.
-        </EmptyState>
-      )}
-    </>
+    <div className="flex min-w-0 flex-1 flex-col px-5 pt-4">
+      <HandOffTabs />
+      <div className="flex min-h-0 flex-1">
+        <aside className="flex w-[244px] flex-none flex-col gap-3 overflow-auto border-r border-rule py-3 pr-4">
+          <NewRecipient />
+          <ul>
+            {recipients.map((one) => (
+              <li key={one.id}>
+                <RecipientLink recipient={one} isChosen={one.id === chosen?.id} />
+              </li>
+            ))}
+          </ul>
+        </aside>
+        {chosen ? (
+          <CardEditor key={chosen.id} recipient={chosen} />
+        ) : (
+          <EmptyState title="Nobody yet">
+            A recipient is somebody who gets our music. On their card stands what they have: the keys of their
+            kit, how loud and how early their sounds are played, what they read. It is applied on the way out
+            only.
+          </EmptyState>
+        )}
+      </div>
+    </div>
   );
 }
 

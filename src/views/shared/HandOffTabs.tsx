@@ -3,6 +3,7 @@ import { LinkTabs } from '../../ui/LinkTabs.tsx';
 const ROOMS = [
   { to: '/handoff', title: 'Baskets' },
   { to: '/handoff/recipients', title: 'Recipients' },
+  { to: '/handoff/came-back', title: 'Came back' },
   { to: '/handoff/mirror', title: 'Mirror' },
 ];
 

@@ -1,0 +1,58 @@
+import { unzipSync, zipSync } from 'fflate';
+import { readMidiFile } from '../../core/midi/read.ts';
+import { kindOf, STATUS, type MidiEvent } from '../../core/midi/smf.ts';
+import { writeMidiFile } from '../../core/midi/write.ts';
+import type { Library } from '../db/client.ts';
+import { packBasket } from '../library/packing.ts';
+import { layDownPack } from '../library/packs-in.ts';
+
+/** The basket that came back. */
+export const CAME_BACK = 'Market, first act';
+
+/** When it went out, and when it came back. */
+const [SENT, BACK] = ['2026-11-12T09:30:00.000Z', '2026-11-20T18:05:00.000Z'];
+
+/**
+ * The string player has sent a pack back: she struck some notes of one part otherwise, left one part at home, and put an answer of her
+ * own beside.
+ */
+export async function seedCameBack(library: Library, basketId: string): Promise<void> {
+  const { bytes } = await packBasket(library, basketId, SENT, new AbortController().signal);
+  const files = unzipSync(bytes);
+  const named = (role: string) =>
+    Object.keys(files).find((name) => name.includes(role) && name.endsWith('.mid') && !name.includes('together'))!; // prettier-ignore
+  const [bass, guitar, kit] = [named('bass'), named('guitar'), named('drums')];
+  const { [kit]: _, ...others } = files;
+  const back = {
+    ...others,
+    [bass]: struckOtherwise(files[bass]!),
+    'answer/Fiddle answer.mid': struckOtherwise(files[guitar]!),
+  };
+  await layDownPack(library, zipSync(back, { mtime: new Date(BACK) }), new Date(BACK));
+}
+
+/** Every fourth note is a whole tone higher, and all are a little later. */
+function struckOtherwise(midi: Uint8Array): Uint8Array {
+  const { file } = readMidiFile(midi);
+  const later = file.division.kind === 'metrical' ? Math.round(file.division.ppq / 16) : 0;
+  const tracks = file.tracks.map((events) => {
+    let struck = 0;
+    const raised = new Set<number>();
+    return events.map((event): MidiEvent => {
+      const kind = event.status < 0xf0 ? kindOf(event.status) : 0;
+      if (kind !== STATUS.noteOn && kind !== STATUS.noteOff) return event;
+      const isStrike = kind === STATUS.noteOn && event.data2 > 0;
+      if (isStrike && ++struck % 4 === 0) raised.add(event.data1);
+      const isRaised = raised.has(event.data1) && (isStrike ? struck % 4 === 0 : true);
+      if (!isStrike) raised.delete(event.data1);
+      return { ...event, tick: event.tick + later, data1: isRaised ? event.data1 + 2 : event.data1 };
+    });
+  });
+  return writeMidiFile({ ...file, tracks: tracks.map(endedLast) });
+}
+
+/** The end of a track is where nothing comes after it. */
+function endedLast(events: readonly MidiEvent[]): MidiEvent[] {
+  const last = Math.max(...events.map(({ tick }) => tick));
+  return events.map((event, i) => (i === events.length - 1 ? { ...event, tick: last } : event));
+}
