@@ -106,7 +106,7 @@ function phrasesOfFile(file: string, key: KeyMeant, problem: (text: string) => v
     const kept = keptClip(clip);
     return {
       id: `${sha256.slice(0, 16)} ${part.id}`,
-      isKept: false,
+      ...{ isKept: false, saysId: true },
       hash: null,
       name: playing.length === 1 ? name : `${name}, ${part.name}`,
       clip: key === 'captured' ? clip : key === 'kept' ? kept : inKey(clip, key),

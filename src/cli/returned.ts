@@ -1,6 +1,7 @@
 import type { Take } from '../core/capture/take.ts';
-import { idOfTrack, playedOf } from '../core/exchange/pack-in.ts';
+import { idsOfTrack, playedOf } from '../core/exchange/pack-in.ts';
 import {
+  CAME_BACK,
   comparedWith,
   returnedWords,
   verdictOf,
@@ -25,7 +26,9 @@ interface Sent {
 export function returnedCommand(files: readonly string[], against: string, out: Output): number {
   const sent = sentIn(against);
   const answers = files.flatMap((file) =>
-    partsOf(takeOfFile(file, (text) => out.problem(text))).map((back) => answerFor(file, back, sent)),
+    answersFor(partsOf(takeOfFile(file, (text) => out.problem(text))), sent).map((found) =>
+      answerOf(file, found),
+    ),
   );
   if (out.json) out.answer(JSON.stringify(answers));
   else for (const { file, text } of answers) out.answer(`${file}: ${text}`);
@@ -35,12 +38,54 @@ export function returnedCommand(files: readonly string[], against: string, out: 
 /** Ticks a quarter note in which offsets are told. */
 const TOLD_PPQ = 480;
 
-function answerFor(file: string, back: Played, sent: readonly Sent[]) {
-  let best: { name: string; returned: Returned } | null = null;
+/** What is found of the parts of a file: each that a track says is in it, and of what is left, what it is nearest to. */
+function answersFor(parts: readonly Part[], sent: readonly Sent[]): (Found | null)[] {
+  const places = new Map<Sent, Part>();
+  for (const one of sent) {
+    const place = placeOf(one, parts);
+    if (place) places.set(one, place);
+  }
+  return parts.flatMap((part) => {
+    const inIt = sent.filter((one) => places.get(one) === part);
+    if (inIt.length === 0) return [nearest(part, sent)];
+    return inIt.map(({ name, played }) => {
+      const returned = comparedWith(played, { ...part, id: played.id! }, { isMixture: inIt.length > 1 });
+      return returned && { name, returned };
+    });
+  });
+}
+
+/** The part that a phrase is in, of a track that says it is of several: parts of a file with one track, or all on one channel. */
+function placeOf({ played }: Sent, parts: readonly Part[]): Part | null {
+  let best: { part: Part; shared: number } | null = null;
+  for (const part of parts) {
+    if (part.ids.length < 2 || !part.ids.includes(played.id!)) continue;
+    const returned = comparedWith(played, { ...part, id: played.id! }, { isMixture: true });
+    if (returned && returned.shared >= CAME_BACK && returned.shared > (best?.shared ?? 0))
+      best = { part, shared: returned.shared };
+  }
+  return best?.part ?? null;
+}
+
+interface Found {
+  name: string;
+  returned: Returned;
+}
+
+/** What a part is nearest to; what its track says it is of is believed where the notes agree. */
+function nearest(part: Part, sent: readonly Sent[]): Found | null {
+  const said = part.id === null ? undefined : sent.find(({ played }) => played.id === part.id);
+  const own = said && comparedWith(said.played, part);
+  if (own && own.shared >= CAME_BACK) return { name: said.name, returned: own };
+  let best: Found | null = null;
   for (const { name, played } of sent) {
-    const returned = comparedWith(played, back);
+    const returned = comparedWith(played, part);
     if (returned && (!best || returned.shared > best.returned.shared)) best = { name, returned };
   }
+  return best;
+}
+
+function answerOf(file: string, best: Found | null) {
   const verdict = verdictOf(best?.returned ?? null);
   const found = verdict === 'new' ? null : best;
   const { offset = 0, extent: _, ...told } = found?.returned ?? NOTHING;
@@ -69,8 +114,11 @@ function sentIn(path: string): Sent[] {
   }
 }
 
+/** A part that came in, and the phrases that its track says it is of. */
+type Part = Played & { ids: readonly string[] };
+
 /** What plays in a file: a part a track and channel. */
-function partsOf(take: Take): Played[] {
+function partsOf(take: Take): Part[] {
   const { notes, timing } = take;
   const { ppq } = timing.timeline;
   const bpm = bpmOf(tempoAt(timing.timeline, 0).microseconds);
@@ -82,10 +130,12 @@ function partsOf(take: Take): Played[] {
   return [...streams.values()].map((held) => ({
     bpm,
     isDrums: notes.channel[held[0]!] === GM_DRUM_CHANNEL,
-    id: idOfTrack(take, notes.track[held[0]!]!),
+    ...saidOf(idsOfTrack(take, notes.track[held[0]!]!)),
     notes: held.map((i) => ({
       ...{ at: notes.tick[i]! / ppq, length: notes.duration[i]! / ppq },
       ...{ pitch: notes.pitch[i]!, velocity: notes.velocity[i]! },
     })),
   }));
 }
+
+const saidOf = (ids: string[]) => ({ ids, id: ids.length === 1 ? ids[0]! : null });

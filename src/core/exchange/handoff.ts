@@ -18,6 +18,8 @@ export interface PhraseOut {
   id: string;
   /** It stands in the library by itself. */
   isKept: boolean;
+  /** Its files say its id, for whoever gets them back. */
+  saysId: boolean;
   /** Of its notes as they are kept: another says that it has changed since. Null where it is not kept. */
   hash: string | null;
   name: string;

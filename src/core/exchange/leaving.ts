@@ -159,7 +159,7 @@ export function tracksOf(
   const track = (title: string, { notes }: Pick<Clip, 'notes'>, controls: readonly Control[]): TrackOut => ({
     ...{ name: title, channel: clip.channel, notes, controls },
     program: out.sounds === 'plain' ? null : clip.program,
-    ...(phrase.isKept ? { texts: [idText(phrase.id)] } : {}),
+    ...(phrase.saysId ? { texts: [idText(phrase.id)] } : {}),
   });
   if (out.kit !== 'tracks' || isPitched(clip)) return [track(name, clip, clip.controls)];
   return piecesOf(phrase.clip, clip).map(([piece, one], i) =>

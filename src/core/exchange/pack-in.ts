@@ -192,10 +192,9 @@ function idsIn(events: Events): string[] {
     .flatMap(({ bytes }) => idInText(decodeText(bytes ?? new Uint8Array())) ?? []);
 }
 
-/** The phrase that a track says it is of; null where it says none, or several. */
-export function idOfTrack({ file }: Take, track: number): string | null {
-  const said = idsIn(file.tracks[track] ?? []);
-  return said.length === 1 ? said[0]! : null;
+/** The phrases that a track says it is of. */
+export function idsOfTrack({ file }: Take, track: number): string[] {
+  return [...new Set(idsIn(file.tracks[track] ?? []))];
 }
 
 function takeIn(bytes: Uint8Array): Take | undefined {

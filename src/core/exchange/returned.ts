@@ -62,13 +62,18 @@ const MOST_SEMITONES = 24;
  * Whether a part that comes in is something that left, through other resolutions, channels, keys, tempos, offsets, edits and quantizing; null
  * where they have next to nothing in common. Onsets and pitches are laid over each other where most of them agree; velocities say
  * whether what agrees was copied, or is only played alike.
+ * @param isMixture what comes in holds other parts too, such as a file whose parts were all put on one channel
  */
-export function comparedWith(sent: Played, back: Played): Returned | null {
+export function comparedWith(
+  sent: Played,
+  back: Played,
+  { isMixture = false }: { isMixture?: boolean } = {},
+): Returned | null {
   if (sent.notes.length === 0 || back.notes.length === 0) return null;
   let best: (Returned & { weight: number }) | null = null;
   for (const scale of SCALES) {
     const scaled = back.notes.map((note) => ({ ...note, at: note.at * scale, length: note.length * scale }));
-    const found = laidOver(sent, { ...back, notes: scaled }, scale);
+    const found = laidOver(sent, { ...back, notes: scaled }, { scale, isMixture });
     if (found && (!best || found.weight > best.weight + 1e-9)) best = found;
   }
   if (!best) return null;
@@ -89,7 +94,11 @@ export function verdictOf(returned: Returned | null): ReturnVerdict {
   return isSame ? 'same' : 'came back';
 }
 
-function laidOver(sent: Played, back: Played, scale: number): (Returned & { weight: number }) | null {
+function laidOver(
+  sent: Played,
+  back: Played,
+  { scale, isMixture }: { scale: number; isMixture: boolean },
+): (Returned & { weight: number }) | null {
   const place = bestPlace(sent, back);
   if (!place) return null;
   const { semitones } = place;
@@ -103,15 +112,17 @@ function laidOver(sent: Played, back: Played, scale: number): (Returned & { weig
     Math.min(sent.notes.at(-1)!.at, back.notes.at(-1)!.at - shift) + NEAR,
   ];
   const inBoth = sent.notes.filter(({ at }) => at >= from && at <= to).length;
-  const theirs = back.notes.filter(({ at }) => at - shift >= from && at - shift <= to).length;
+  // What else is in a mixture is no part of it.
+  const others = isMixture ? matched.map(([, note]) => note) : back.notes;
+  const theirs = others.filter(({ at }) => at - shift >= from && at - shift <= to).length;
   const shared = matched.length / Math.max(inBoth, theirs);
   const offset = Math.round(shift);
   const late = shift - offset;
   const extent =
-    inBoth < 0.85 * sent.notes.length ? 'cut' : theirs < 0.85 * back.notes.length ? 'longer' : 'whole';
+    inBoth < 0.85 * sent.notes.length ? 'cut' : theirs < 0.85 * others.length ? 'longer' : 'whole';
   const lateMs = Math.round(((late / scale) * 60_000) / back.bpm);
   const factor = upperMedian(matched.map(([a, b]) => b.velocity / a.velocity));
-  const evidence = isCopied(sent, back, matched, factor) ? 1 : 0.45;
+  const evidence = isCopied(sent, { ...back, notes: others }, matched, factor) ? 1 : 0.45;
   return {
     shared: round(shared * evidence, 1000),
     semitones,
@@ -120,7 +131,7 @@ function laidOver(sent: Played, back: Played, scale: number): (Returned & { weig
     lateMs: Math.abs(lateMs) < 2 ? 0 : lateMs,
     moved: matched.filter(([a, b]) => Math.abs(b.at - a.at - shift) > 0.03).length,
     // Where only some of its bars are there, the others are not gone, and what is around it was not added.
-    added: (extent === 'longer' ? theirs : back.notes.length) - matched.length,
+    added: (extent === 'longer' ? theirs : others.length) - matched.length,
     gone: (extent === 'cut' ? inBoth : sent.notes.length) - matched.length,
     velocityFactor: round(factor, 100),
     extent,
@@ -133,28 +144,46 @@ interface Place {
   shift: number;
 }
 
+/** So many notes of what left vote on where it lies, evenly taken from all of it. */
+const VOTERS = 200;
+
 /** Where most notes of one lie on notes of the other. */
 function bestPlace(sent: Played, back: Played): Place | null {
-  const votes = new Map<number, number>();
-  const limit = sent.isDrums || back.isDrums ? 0 : MOST_SEMITONES;
+  // A kit stands on its keys, but where a file says that it is ours.
+  const isSaid = sent.id != null && sent.id === back.id;
+  const limit = (sent.isDrums || back.isDrums) && !isSaid ? 0 : MOST_SEMITONES;
+  const every = Math.ceil(sent.notes.length / VOTERS);
+  const voters = sent.notes.filter((_, i) => i % every === 0);
+  const semitones = 2 * limit + 1;
+  const earliest = placesTo(back.notes[0]!.at - voters.at(-1)!.at) - 1;
+  const places = placesTo(back.notes.at(-1)!.at - voters[0]!.at) + 2 - earliest;
+  if (places > MOST_PLACES) return null;
+  const votes = new Float32Array(places * semitones);
   let best = -1;
   let most = 0;
-  for (const a of sent.notes)
+  for (const a of voters)
     for (const b of back.notes) {
-      const semitones = b.pitch - a.pitch;
-      if (Math.abs(semitones) > limit) continue;
-      const at = Math.round((b.at - a.at) * PLACES);
+      const up = b.pitch - a.pitch;
+      if (Math.abs(up) > limit) continue;
+      const middle = placesTo(b.at - a.at) - earliest;
       // A note between two places counts for both.
-      for (const near of [at - 1, at, at + 1]) {
-        const key = (near + 100_000) * 64 + semitones + 32;
-        const count = (votes.get(key) ?? 0) + (near === at ? 1 : 0.5);
-        votes.set(key, count);
-        if (count > most) [most, best] = [count, key];
+      for (let at = middle - 1; at <= middle + 1; at++) {
+        const key = at * semitones + up + limit;
+        votes[key]! += at === middle ? 1 : 0.5;
+        if (votes[key]! > most) [most, best] = [votes[key]!, key];
       }
     }
   if (best < 0) return null;
-  return { semitones: (best % 64) - 32, shift: (Math.floor(best / 64) - 100_000) / PLACES };
+  return {
+    semitones: (best % semitones) - limit,
+    shift: (Math.floor(best / semitones) + earliest) / PLACES,
+  };
 }
+
+const placesTo = (quarters: number) => Math.round(quarters * PLACES);
+
+/** Farther apart than this is nothing that could be laid over each other: some 20,000 bars. */
+const MOST_PLACES = 80_000 * PLACES;
 
 type Pair<Note extends PlayedNote = PlayedNote> = readonly [sent: Note, back: Note];
 
@@ -200,8 +229,33 @@ function isCopied(sent: Played, back: Played, matched: readonly Pair[], factor: 
   const pitches = new Set(sent.notes.map(({ pitch }) => pitch)).size;
   // A whole part, hit by hit, is nobody's by chance.
   if (matched.length >= MANY && matched.length === sent.notes.length && isEven) return true;
+  if (isOneByOne(sent, back, matched)) return true;
   const isToldApart = !sent.isDrums && pitches >= 4 && matched.length >= 10;
   return (isEven && isToldApart) || (sent.id != null && sent.id === back.id);
+}
+
+/** So many ways in which a note follows another, counted by distance, pitch and length, are no pattern that everybody plays. */
+const VARIED = 6;
+
+/** Whether nearly every note of both has its like in the other, with its length, in a line that is varied enough to be somebody's. */
+function isOneByOne(sent: Played, back: Played, matched: readonly Pair[]): boolean {
+  const alike = matched.filter(([a, b]) => Math.abs(b.length / a.length - 1) <= 0.06).length;
+  const isWhole = alike >= 0.8 * Math.max(sent.notes.length, back.notes.length);
+  return isWhole && waysOn(sent) >= VARIED;
+}
+
+/** In how many ways a note follows the one before it. */
+function waysOn({ notes }: Played): number {
+  return new Set(
+    notes.map(({ at, length, pitch }, i) => {
+      const before = notes[i - 1];
+      return [
+        before ? placesTo(at - before.at) : 0,
+        before ? pitch - before.pitch : 0,
+        placesTo(length),
+      ].join(' ');
+    }),
+  ).size;
 }
 
 const round = (value: number, to: number) => Math.round(value * to) / to;

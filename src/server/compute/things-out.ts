@@ -30,7 +30,7 @@ export interface ThingOut {
 
 /** What a part of something has that no phrase of the library is. */
 const NOT_KEPT = {
-  ...{ isKept: false, hash: null, fitting: {}, recipe: { version: 1 as const, steps: [] } },
+  ...{ isKept: false, saysId: false, hash: null, fitting: {}, recipe: { version: 1 as const, steps: [] } },
   ...{ tags: [], parents: [], purpose: null, project: '' },
 };
 

@@ -313,7 +313,7 @@ export async function phrasesOut(
     const kept = clipOfRow(row);
     const phrase: PhraseOut = {
       id: row.id,
-      isKept: true,
+      ...{ isKept: true, saysId: true },
       hash: hashOfPhrase(row),
       name: row.name,
       clip: asChosen(kept, row.takeKey, key, project),

@@ -1,10 +1,14 @@
 import assert from 'node:assert/strict';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { after, test } from 'node:test';
+import { unzipSync } from 'fflate';
 import { packCommand } from '../../../src/cli/pack.ts';
 import { returnedCommand } from '../../../src/cli/returned.ts';
+import { inOneTrack } from '../../../src/core/exchange/midi-out.ts';
+import { readMidiFile } from '../../../src/core/midi/read.ts';
+import { writeMidiFile } from '../../../src/core/midi/write.ts';
 import { openmsxFiles, withoutOpenmsx } from '../../support/openmsx.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'basket-test-'));
@@ -31,6 +35,30 @@ test(
     for (const field of fields) assert.ok(field in own[0]!, field);
     const strange = answered(openmsxFiles[1]!, pack);
     assert.ok(strange.every(({ verdict }) => verdict === 'new' || verdict === 'perhaps'));
+  },
+);
+
+test(
+  'in a file of one track on one channel, each part is found by what its track says of it, and by its notes',
+  { skip: withoutOpenmsx },
+  async () => {
+    const pack = join(folder, 'mixed.zip');
+    const out = { json: true, answer: () => {}, problem: () => {} };
+    await packCommand([openmsxFiles[0]!], { out: pack }, out);
+    const files = unzipSync(new Uint8Array(readFileSync(pack)));
+    const together = Object.keys(files).find((name) => /together\/.*\.mid$/.test(name))!;
+    const { file } = readMidiFile(files[together]!);
+    const onOne = inOneTrack(file).tracks.map((events) =>
+      events.map((event) => (event.status < 0xf0 ? { ...event, status: event.status & 0xf0 } : event)),
+    );
+    const mixed = join(folder, 'mixed.mid');
+    writeFileSync(mixed, writeMidiFile({ ...file, format: 0, tracks: onOne }));
+    const sent = Object.keys(files).filter((name) => name.endsWith('.mid')).length - 1;
+    const found = answered(mixed, pack).filter(
+      ({ verdict }) => verdict === 'same' || verdict === 'came back',
+    );
+    assert.ok(sent > 3);
+    assert.equal(new Set(found.map(({ of }) => of)).size, sent, JSON.stringify(found));
   },
 );
 

@@ -22,7 +22,7 @@ function phrase(name: string, role: Role, sheaf: string | null, pitch: number, b
   const drums = role === 'drums';
   return {
     id: name,
-    isKept: true,
+    ...{ isKept: true, saysId: true },
     hash: null,
     name,
     bars: 2,
