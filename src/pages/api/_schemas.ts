@@ -608,3 +608,6 @@ export const mergeSchema = object({
     (ways) => ways === undefined || (typeof ways === 'object' && Object.values(ways).every(isWay)),
   ),
 });
+
+/** A part that came back, and the phrase that it left as. */
+export const cameBackSchema = object({ part: text().required(), phraseId: id().required() });

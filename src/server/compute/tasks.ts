@@ -1,4 +1,5 @@
 import { accompaniments } from '../../core/catalog/accompany.ts';
+import { candidatesIn, partsReturned } from './came-back.ts';
 import { recordedTake } from './recorded-take.ts';
 import { changesOfBars } from './changes-of-bars.ts';
 import { cutPhrases, keptAlready, stepsDone, wholeOf } from './cut-phrases.ts';
@@ -30,6 +31,7 @@ export const TASKS = {
   accountAgain,
   baseFor,
   batchLook,
+  candidatesIn,
   changesOfBars,
   checkedBank,
   contentOf,
@@ -51,6 +53,7 @@ export const TASKS = {
   packedHandOff,
   phraseIn,
   picturesOf,
+  partsReturned,
   planOf,
   previewOf,
   readingFor,

@@ -54,6 +54,7 @@ import { useTakeLines } from './lines/take-lines.tsx';
 import { TakeHeading } from './TakeHeading.tsx';
 import { TallyBar } from './strands/TallyBar.tsx';
 import { useWorthALook } from './worth/worth.ts';
+import { CameBack } from './worth/CameBack.tsx';
 import { WorthALook } from './worth/WorthALook.tsx';
 
 /** A take: its strands over shared bars, and what can be done to them. */
@@ -192,6 +193,7 @@ function OpenTake({ row, captured }: { row: TakeWire; captured: CapturedTake }) 
           <ChoosingSwitch choosing={selection.choosing} onChoosing={selection.setChoosing} />
         </div>
         <WorthALook {...worth} />
+        <CameBack takeId={row.id} parts={split.parts} />
         {notAnalyzed && (
           <p role="alert" className="mt-2 text-sm text-madder">
             The music could not be looked into: {notAnalyzed.message}
