@@ -4,7 +4,8 @@ import { unzipSync } from 'fflate';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
 import { assertProblem } from '../support/api.ts';
-import { semitoneUp, singles } from '../support/packs.ts';
+import { semitoneUp } from '../support/midi-edits.ts';
+import { singles } from '../support/packs.ts';
 import { serverForTests } from '../support/suite.ts';
 
 /** A plain file that left once and comes in again like any other: it is known, and what was done to it is told. */

@@ -6,16 +6,8 @@ import { seededRandom } from '../../src/core/random.ts';
 import { phrases } from '../../src/server/db/schema.ts';
 import { takePack } from '../../src/server/library/taking-packs.ts';
 import { getPhrase, savePhrase } from '../../src/server/library/phrases.ts';
-import {
-  contents,
-  edited,
-  filled,
-  library,
-  packed,
-  semitoneUp,
-  singles,
-  type Files,
-} from '../support/packs.ts';
+import { semitoneUp } from '../support/midi-edits.ts';
+import { contents, edited, filled, library, packed, singles, type Files } from '../support/packs.ts';
 
 /** How many packs go to and fro; a thousand where somebody has the time (MERGE_PACKS=1000). */
 const PACKS = Number(process.env.MERGE_PACKS ?? 15);

@@ -12,17 +12,8 @@ import { addToBasket, createBasket } from '../../src/server/library/baskets.ts';
 import { packBasket } from '../../src/server/library/packing.ts';
 import { createRecipient } from '../../src/server/library/recipients.ts';
 import { assertProblem } from '../support/api.ts';
-import {
-  contents,
-  edited,
-  fates,
-  filled,
-  library,
-  packed,
-  semitoneUp,
-  singles,
-  withoutLastNote,
-} from '../support/packs.ts';
+import { semitoneUp, withoutLastNote } from '../support/midi-edits.ts';
+import { contents, edited, fates, filled, library, packed, singles } from '../support/packs.ts';
 import { serverForTests } from '../support/suite.ts';
 
 /** Packs that come back, or come from somebody else: held against the library, and taken in without losing anything of either side. */

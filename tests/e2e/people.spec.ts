@@ -131,6 +131,15 @@ const VIEWS: [name: string, open: (page: Page) => Promise<void>][] = [
     },
   ],
   ['Recipients', async (page) => void (await page.goto('/handoff/recipients'))],
+  ['Came back', async (page) => void (await page.goto('/handoff/came-back'))],
+  [
+    'A pack that came back',
+    async (page) => {
+      await page.goto('/handoff/came-back');
+      await page.getByRole('link', { name: 'Market, first act' }).click();
+      await expect(page.getByText('changed by them').first()).toBeVisible();
+    },
+  ],
   ['Mirror', async (page) => void (await page.goto('/handoff/mirror'))],
   ['Nothing found', async (page) => void (await page.goto('/library?text=zzz'))],
 ];

@@ -90,7 +90,9 @@ export function partsReturned(
     });
     const [best] = found.sort((a, b) => b.returned.shared - a.returned.shared);
     const verdict = verdictOf(best?.returned ?? null);
-    if (!best || verdict === 'new') return [];
+    // By its notes alone, what is perhaps ours is perhaps anybody's.
+    const isSaid = best !== undefined && wanted.said.includes(best.phraseId);
+    if (!best || verdict === 'new' || (verdict === 'perhaps' && !isSaid)) return [];
     return [{ part: part.id, verdict, text: doneWords(best.returned), ...best }];
   });
 }

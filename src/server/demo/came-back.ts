@@ -9,15 +9,13 @@ import { layDownPack } from '../library/packs-in.ts';
 /** The basket that came back. */
 export const CAME_BACK = 'Market, first act';
 
-/** When it went out, and when it came back. */
-const [SENT, BACK] = ['2026-11-12T09:30:00.000Z', '2026-11-20T18:05:00.000Z'];
-
 /**
  * The string player has sent a pack back: she struck some notes of one part otherwise, left one part at home, and put an answer of her
  * own beside.
  */
 export async function seedCameBack(library: Library, basketId: string): Promise<void> {
-  const { bytes } = await packBasket(library, basketId, SENT, new AbortController().signal);
+  const now = new Date();
+  const { bytes } = await packBasket(library, basketId, now.toISOString(), new AbortController().signal);
   const files = unzipSync(bytes);
   const named = (role: string) =>
     Object.keys(files).find((name) => name.includes(role) && name.endsWith('.mid') && !name.includes('together'))!; // prettier-ignore
@@ -28,7 +26,7 @@ export async function seedCameBack(library: Library, basketId: string): Promise<
     [bass]: struckOtherwise(files[bass]!),
     'answer/Fiddle answer.mid': struckOtherwise(files[guitar]!),
   };
-  await layDownPack(library, zipSync(back, { mtime: new Date(BACK) }), new Date(BACK));
+  await layDownPack(library, zipSync(back, { mtime: now }), now);
 }
 
 /** Every fourth note is a whole tone higher, and all are a little later. */

@@ -1,4 +1,4 @@
-import { eq, inArray } from 'drizzle-orm';
+import { and, eq, inArray, lte } from 'drizzle-orm';
 import { asCaptured } from '../../core/reuse/in-project.ts';
 import { compute } from '../compute/pool.ts';
 import type { PartReturned } from '../compute/came-back.ts';
@@ -15,9 +15,9 @@ export type CameBackPart = PartReturned & { name: string };
 
 /** The parts of a take that left in a pack or a mirrored folder once, each with what was done to it since. @throws LibraryError 404 */
 export async function cameBackIn(db: Db, takeId: string): Promise<CameBackPart[]> {
-  const left = await everLeft(db, takeId);
+  const { row: take, stored } = await storedTake(db, takeId);
+  const left = await everLeft(db, takeId, take.createdAt);
   if (left.length === 0) return [];
-  const { stored } = await storedTake(db, takeId);
   const candidates = await compute('candidatesIn', stored, left);
   const ids = [...new Set(candidates.flatMap(({ said, near }) => [...said, ...near]))];
   if (ids.length === 0) return [];
@@ -32,14 +32,22 @@ export async function cameBackIn(db: Db, takeId: string): Promise<CameBackPart[]
   return found.map((one) => ({ ...one, name: names.get(one.phraseId) ?? '' }));
 }
 
-/** Phrases that ever left, with their fingerprints; not those that were cut from the take itself. */
-async function everLeft(db: Db, takeId: string): Promise<[id: string, fingerprint: Uint8Array][]> {
+/**
+ * Phrases that had left when a take came in, with their fingerprints; not those that were cut from it. What lies in a mirrored folder
+ * is known by what its file says alone.
+ */
+async function everLeft(
+  db: Db,
+  takeId: string,
+  cameIn: Date,
+): Promise<[id: string, fingerprint: Uint8Array][]> {
   const sent = await db
     .selectDistinct({ id: packItems.phraseId })
     .from(packItems)
     .innerJoin(packs, eq(packs.id, packItems.packId))
-    .where(eq(packs.direction, 'out'));
+    .where(and(eq(packs.direction, 'out'), lte(packs.madeAt, cameIn)));
   const mirrored = await db.selectDistinct({ id: mirroredFiles.phraseId }).from(mirroredFiles);
+  const packed = new Set(sent.map(({ id }) => id));
   const ids = [...new Set([...sent, ...mirrored].map(({ id }) => id))];
   if (ids.length === 0) return [];
   const rows = await db
@@ -47,7 +55,9 @@ async function everLeft(db: Db, takeId: string): Promise<[id: string, fingerprin
     .from(phrases)
     .innerJoin(phraseMarks, eq(phraseMarks.phraseId, phrases.id))
     .where(inArray(phrases.id, ids));
-  return rows.filter((row) => row.takeId !== takeId).map(({ id, fingerprint }) => [id, fingerprint]);
+  return rows
+    .filter((row) => row.takeId !== takeId)
+    .map(({ id, fingerprint }) => [id, packed.has(id) ? fingerprint : new Uint8Array()]);
 }
 
 /** Keeps a part that came back as a child of what left. @throws LibraryError 404, 422 where that phrase is not what came back */

@@ -172,7 +172,7 @@ async function basketsWith(db: Db, ids: readonly string[]): Promise<Reached> {
   return reached(rows, 'basket');
 }
 
-/** The packs that one of the phrases left in, with the basket they were made of. */
+/** The packs that one of the phrases left in, with the basket they were made of, or came in with. */
 async function packsWith(db: Db, ids: readonly string[]): Promise<Reached> {
   const rows = await db
     .select({
@@ -181,6 +181,7 @@ async function packsWith(db: Db, ids: readonly string[]): Promise<Reached> {
       madeAt: packs.madeAt,
       basketId: packs.basketId,
       phrase: packItems.phraseId,
+      direction: packs.direction,
     })
     .from(packItems)
     .innerJoin(packs, eq(packs.id, packItems.packId))
@@ -191,19 +192,22 @@ async function packsWith(db: Db, ids: readonly string[]): Promise<Reached> {
     .from(basketItems)
     .where(inArray(basketItems.phraseId, [...ids]));
   const isIn = new Set(inBasket.map(({ basketId, phrase }) => `${basketId} ${phrase}`));
+  const sent = new Set(rows.flatMap(({ direction, phrase }) => (direction === 'out' ? [phrase] : [])));
+  // What had gone out before a pack came in did not come with it.
+  const shown = rows.filter(({ direction, phrase }) => direction === 'out' || !sent.has(phrase));
   const found = reached(
-    rows.map(({ id, title, madeAt, phrase }) => ({
+    shown.map(({ id, title, madeAt, phrase, direction }) => ({
       ...{ id, phrase, isAside: false },
-      name: `${title}, ${madeAt.toISOString().slice(0, 10)}`,
+      name: `${title}, ${direction === 'in' ? 'came in ' : ''}${madeAt.toISOString().slice(0, 10)}`,
     })),
     'pack',
   );
   // What stands in its basket still comes through it.
-  const links = rows.map(({ id, basketId, phrase }) => ({
-    from: basketId && isIn.has(`${basketId} ${phrase}`) ? basketId : phrase,
-    to: id,
-    done: '',
-  }));
+  const links = shown.map(({ id, basketId, phrase, direction }) =>
+    direction === 'in'
+      ? { from: id, to: phrase, done: '' }
+      : { from: basketId && isIn.has(`${basketId} ${phrase}`) ? basketId : phrase, to: id, done: '' },
+  );
   const seen = new Set<string>();
   const once = ({ from, to }: LineageLink) => !seen.has(from + to) && seen.add(from + to);
   return { nodes: found.nodes, links: links.filter(once) };

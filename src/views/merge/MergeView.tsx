@@ -58,10 +58,10 @@ function OpenPack({ id, table }: { id: string; table: MergeTable }) {
       keys: [' '],
       run: () => chosen?.theirs && hearTheirs(id, chosen),
     },
-    { title: 'Hear ours, or stop', keys: ['o'], run: () => chosen?.ours && hearOurs(chosen.ours.id) },
+    { title: 'Hear ours, or stop', keys: ['h'], run: () => chosen?.ours && hearOurs(chosen.ours.id) },
     { title: 'The phrase above', keys: ['ArrowUp'], run: () => step(-1) },
     { title: 'The phrase below', keys: ['ArrowDown'], run: () => step(1) },
-    { title: 'Take what is chosen', keys: ['Ctrl+Enter'], run: () => take.mutate(), words: 'merge accept' },
+    { title: 'Take what is chosen', keys: ['Ctrl+s'], run: () => take.mutate(), words: 'merge accept' },
     { title: 'Back to the packs', keys: ['Escape'], run: () => void navigate('/handoff/came-back') },
   ]);
   return (

@@ -34,7 +34,6 @@ export default function PacksInView() {
   useActions('Came back', [
     {
       title: 'Open a pack',
-      keys: ['o'],
       run: () => chooser.current?.click(),
       words: 'merge zip import answer',
     },
@@ -77,7 +76,7 @@ export default function PacksInView() {
             <span className="w-48 truncate text-muted">{from && `was for ${from}`}</span>
             <span className="w-24 text-right">{plural(phrases, 'phrase')}</span>
             <span className="w-24 text-right text-sm text-muted">{day(at)}</span>
-            <Button small kind="quiet" aria-label={`Let ${title} go`} onClick={() => letGo.mutate(id)}>
+            <Button small kind="quiet" aria-label={`Let go: ${title}`} onClick={() => letGo.mutate(id)}>
               Let go
             </Button>
           </li>

@@ -52,7 +52,7 @@ export function CameBack({
             <Button
               small
               disabled={keep.isPending}
-              aria-label={`Keep as a child of ${one.name}`}
+              aria-label={`Keep as its child: ${one.name}`}
               onClick={() => keep.mutate(one)}
             >
               Keep as its child

@@ -1,0 +1,62 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { unzipSync, zipSync } from 'fflate';
+import { semitoneUp } from '../support/midi-edits.ts';
+import { expect, test } from './fixtures.ts';
+
+/** Packs that came back: held against the library, heard one against the other, taken in by mouse and by keyboard. */
+
+test("the demo's pack came back: by keyboard what she changed is taken as a child, and taken back", async ({
+  page,
+}) => {
+  await page.goto('/handoff/came-back');
+  await page.getByRole('link', { name: 'Market, first act' }).click();
+  await expect(page.getByText('1 changed by them')).toBeVisible();
+  await expect(page.getByText(/all \d+ ms later/)).toBeVisible();
+  await page.keyboard.press(' ');
+  await expect(page.getByText('as it came')).toBeVisible();
+  await page.keyboard.press(' ');
+  await page.getByRole('button', { name: /Hear our Salt two-step/ }).click();
+  await expect(page.getByRole('button', { name: /Hear our Salt two-step/ }).locator('svg.lucide-square')).toBeVisible(); // prettier-ignore
+  await page.getByRole('button', { name: /Hear our Salt two-step/ }).click();
+  await page.keyboard.press('Control+s');
+  await expect(page.getByText(/2 phrases taken|1 phrase taken/)).toBeVisible();
+  await expect(page.getByText('3 the same')).toBeVisible();
+  await page.goto('/library?text=two-step');
+  await expect(page.getByText('Salt two-step, from The string player').first()).toBeVisible();
+});
+
+test('a pack goes out, comes back changed, is dropped on a view, and what changed stands beside ours', async ({
+  page,
+}, info) => {
+  await page.goto('/handoff');
+  await page.getByRole('link', { name: /For the copyist/ }).click();
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Download ZIP' }).click(),
+  ]);
+  const files = unzipSync(new Uint8Array(readFileSync(await download.path())));
+  const name = Object.keys(files).find((one) => /Goose-pedal.*\.mid$/.test(one))!;
+  const back = info.outputPath('back.zip');
+  writeFileSync(back, zipSync({ ...files, [name]: semitoneUp(files[name]!) }));
+  // Where a file is chosen for intake, a pack of ours is known as one.
+  await page.goto('/capture');
+  await page.getByLabel('MIDI files').setInputFiles(back);
+  await expect(page).toHaveURL(/came-back\//);
+  const row = page.getByRole('listitem').filter({ hasText: 'Goose pedal point' });
+  await expect(row.getByText('1 semitone up')).toBeVisible();
+  await row.getByLabel(/What is done with/).selectOption('both');
+  await page.getByRole('button', { name: 'Take 1 phrase' }).click();
+  await expect(page.getByText('1 phrase taken.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Nothing to take' })).toBeDisabled();
+  await page.getByRole('link', { name: 'Came back' }).click();
+  await page.getByRole('button', { name: 'Let go: For the copyist' }).click();
+  await expect(page.getByRole('link', { name: 'For the copyist' })).toHaveCount(0);
+});
+
+test('what is no pack says so', async ({ page }, info) => {
+  await page.goto('/handoff/came-back');
+  const none = info.outputPath('none.zip');
+  writeFileSync(none, 'no zip');
+  await page.getByLabel('A pack that came back').setInputFiles(none);
+  await expect(page.getByText(/no ZIP, or it is damaged/)).toBeVisible();
+});
