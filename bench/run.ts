@@ -18,6 +18,7 @@ const BENCHES: Record<string, Bench> = {
 const OF_THE_BUILD: Record<string, Bench> = {
   library: () => import('./library.ts'),
   pack: () => import('./pack.ts'),
+  'hand-off': () => import('./hand-off.ts'),
   'weave-page': () => import('./weave-page.ts'),
   strands: () => import('./strands.ts'),
   painting: () => import('./painting.ts'),

@@ -98,9 +98,6 @@ try {
     await page.keyboard.press('ArrowDown');
     await page.waitForTimeout(500);
   });
-  await picture('twice', 'day', '/library/twice', async (page) => {
-    await page.getByRole('button', { name: 'Keep this one' }).first().waitFor();
-  });
   await picture('through', 'day', '/reuse', async (page) => {
     await page.getByRole('link', { name: 'Through yet other chords' }).last().click();
     await page.getByRole('textbox', { name: 'Through' }).fill('Eb | Cm Ab | Bb7 | Eb');
@@ -130,6 +127,10 @@ try {
     await page.waitForTimeout(800);
   });
   await picture('basket', 'day', '/handoff', open(/For the percussionist/));
+  await picture('merge', 'day', '/handoff/came-back', async (page) => {
+    await page.getByRole('link', { name: 'Market, first act' }).click();
+    await page.getByText('changed by them').first().waitFor();
+  });
   await picture('recipient', 'lamp', '/handoff/recipients', open(/The string player/));
   await picture('leave', 'day', '/capture?search=ferry', async (page) => {
     await open('Ferry crossing')(page);

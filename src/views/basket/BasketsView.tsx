@@ -6,7 +6,7 @@ import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { sendJson } from '../api/client.ts';
 import { tellProblem, useBaskets, renew } from '../api/queries.ts';
 import { useCurrentProject } from '../shared/project.ts';
-import { HandOffTabs } from '../shared/HandOffTabs.tsx';
+import { HandOffRoom } from '../shared/HandOffRoom.tsx';
 import { chooseBasket } from '../shared/current-basket.ts';
 
 /** All baskets, and a new one. */
@@ -32,41 +32,42 @@ export default function BasketsView() {
     make.mutate();
   };
   return (
-    <div className="mx-auto w-full max-w-3xl overflow-auto px-5 pt-4 pb-8">
-      <HandOffTabs />
-      <h1 className="mt-3 mb-1 text-xl">Baskets</h1>
-      <p className="mb-4 text-muted">
-        A basket gathers phrases for one project or one person, and packs them as open files.
-      </p>
-      <form onSubmit={onSubmit} className="mb-5 flex gap-2">
-        <input
-          className="field flex-1"
-          aria-label="Name of a new basket"
-          placeholder="Name of a new basket, such as: for the percussionist"
-          maxLength={200}
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
-        <Button kind="primary" type="submit" disabled={!name.trim() || make.isPending}>
-          Make basket
-        </Button>
-      </form>
-      {baskets.length === 0 && <p className="text-muted">No basket yet.</p>}
-      {baskets.map((basket) => (
-        <Link
-          key={basket.id}
-          to={`/handoff/${basket.id}`}
-          className="quiet-row flex items-center gap-4 px-1 py-2.5 hover:bg-card"
-        >
-          <span className="flex-1 truncate font-bold">{basket.name}</span>
-          <span className="w-64 truncate text-muted">
-            {[basket.project, basket.recipient && `for ${basket.recipient}`].filter(Boolean).join(', ')}
-          </span>
-          <span className="w-24 text-right">
-            {basket.phrases} {basket.phrases === 1 ? 'phrase' : 'phrases'}
-          </span>
-        </Link>
-      ))}
-    </div>
+    <HandOffRoom>
+      <div className="w-full max-w-3xl overflow-auto pb-8">
+        <h1 className="mt-3 mb-1 text-xl">Baskets</h1>
+        <p className="mb-4 text-muted">
+          A basket gathers phrases for one project or one person, and packs them as open files.
+        </p>
+        <form onSubmit={onSubmit} className="mb-5 flex gap-2">
+          <input
+            className="field flex-1"
+            aria-label="Name of a new basket"
+            placeholder="Name of a new basket, such as: for the percussionist"
+            maxLength={200}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
+          <Button kind="primary" type="submit" disabled={!name.trim() || make.isPending}>
+            Make basket
+          </Button>
+        </form>
+        {baskets.length === 0 && <p className="text-muted">No basket yet.</p>}
+        {baskets.map((basket) => (
+          <Link
+            key={basket.id}
+            to={`/handoff/${basket.id}`}
+            className="quiet-row flex items-center gap-4 px-1 py-2.5 hover:bg-card"
+          >
+            <span className="flex-1 truncate font-bold">{basket.name}</span>
+            <span className="w-64 truncate text-muted">
+              {[basket.project, basket.recipient && `for ${basket.recipient}`].filter(Boolean).join(', ')}
+            </span>
+            <span className="w-24 text-right">
+              {basket.phrases} {basket.phrases === 1 ? 'phrase' : 'phrases'}
+            </span>
+          </Link>
+        ))}
+      </div>
+    </HandOffRoom>
   );
 }

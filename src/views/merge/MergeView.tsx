@@ -14,7 +14,7 @@ import { day } from '../../ui/time.ts';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { request } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';
-import { HandOffTabs } from '../shared/HandOffTabs.tsx';
+import { HandOffRoom } from '../shared/HandOffRoom.tsx';
 import { setPhraseState } from '../shared/phrases/state.ts';
 import { hearOurs, hearTheirs } from './hear.ts';
 import { MergeList } from './MergeList.tsx';
@@ -65,8 +65,7 @@ function OpenPack({ id, table }: { id: string; table: MergeTable }) {
     { title: 'Back to the packs', keys: ['Escape'], run: () => void navigate('/handoff/came-back') },
   ]);
   return (
-    <div className="flex min-w-0 flex-1 flex-col px-5 pt-4">
-      <HandOffTabs />
+    <HandOffRoom>
       <header className="mt-3 mb-2 flex flex-wrap items-end gap-x-4 gap-y-2">
         <div className="min-w-0 flex-1">
           <h1 className="truncate text-xl">{table.title}</h1>
@@ -119,7 +118,7 @@ function OpenPack({ id, table }: { id: string; table: MergeTable }) {
           ))}
         </section>
       )}
-    </div>
+    </HandOffRoom>
   );
 }
 

@@ -9,7 +9,7 @@ import { Dialog } from '../../ui/Dialog.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { request, sendJson } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';
-import { HandOffTabs } from '../shared/HandOffTabs.tsx';
+import { HandOffRoom } from '../shared/HandOffRoom.tsx';
 
 /** How often mirrors are asked how they stand, in milliseconds. */
 const ASKED_EVERY = 1500;
@@ -24,29 +24,30 @@ export default function MirrorView() {
   if (error) return <EmptyState title="The mirrors could not be looked at">{error.message}</EmptyState>;
   if (!data) return <Busy what="Looking at the mirrors" />;
   return (
-    <div className="mx-auto w-full max-w-4xl overflow-auto px-5 pt-4 pb-8">
-      <HandOffTabs />
-      <h1 className="mt-3 mb-1 text-xl">Mirrored baskets</h1>
-      <p className="mb-4 max-w-2xl text-muted">
-        A mirrored basket is a folder that is always in step with it: the place that other programs look into.
-        Names stay while a phrase is in its basket; what is not ours is left alone. They lie in{' '}
-        <code className="text-sm break-all">{data.root}</code>
-      </p>
-      {data.mirrors.length === 0 && (
-        <p className="text-muted">
-          No basket is mirrored yet. In{' '}
-          <Link className="underline" to="/handoff">
-            a basket
-          </Link>
-          , say the folder it is mirrored to.
+    <HandOffRoom>
+      <div className="w-full max-w-4xl overflow-auto pb-8">
+        <h1 className="mt-3 mb-1 text-xl">Mirrored baskets</h1>
+        <p className="mb-4 max-w-2xl text-muted">
+          A mirrored basket is a folder that is always in step with it: the place that other programs look
+          into. Names stay while a phrase is in its basket; what is not ours is left alone. They lie in{' '}
+          <code className="text-sm break-all">{data.root}</code>
         </p>
-      )}
-      <ul className="grid gap-5">
-        {data.mirrors.map((mirror) => (
-          <Mirror key={mirror.basketId} mirror={mirror} />
-        ))}
-      </ul>
-    </div>
+        {data.mirrors.length === 0 && (
+          <p className="text-muted">
+            No basket is mirrored yet. In{' '}
+            <Link className="underline" to="/handoff">
+              a basket
+            </Link>
+            , say the folder it is mirrored to.
+          </p>
+        )}
+        <ul className="grid gap-5">
+          {data.mirrors.map((mirror) => (
+            <Mirror key={mirror.basketId} mirror={mirror} />
+          ))}
+        </ul>
+      </div>
+    </HandOffRoom>
   );
 }
 

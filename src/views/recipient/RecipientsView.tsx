@@ -6,7 +6,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, useRecipients, type RecipientWire } from '../api/queries.ts';
-import { HandOffTabs } from '../shared/HandOffTabs.tsx';
+import { HandOffRoom } from '../shared/HandOffRoom.tsx';
 import { CardEditor } from './CardEditor.tsx';
 import { cardWords } from './card-words.ts';
 
@@ -18,8 +18,7 @@ export default function RecipientsView() {
   if (!recipients) return <Busy what="Looking for recipients" />;
   const chosen = recipients.find((one) => one.id === id) ?? recipients[0];
   return (
-    <div className="flex min-w-0 flex-1 flex-col px-5 pt-4">
-      <HandOffTabs />
+    <HandOffRoom>
       <div className="flex min-h-0 flex-1">
         <aside className="flex w-[244px] flex-none flex-col gap-3 overflow-auto border-r border-rule py-3 pr-4">
           <NewRecipient />
@@ -41,7 +40,7 @@ export default function RecipientsView() {
           </EmptyState>
         )}
       </div>
-    </div>
+    </HandOffRoom>
   );
 }
 
