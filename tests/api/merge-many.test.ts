@@ -10,7 +10,7 @@ import { semitoneUp } from '../support/midi-edits.ts';
 import { contents, edited, filled, library, packed, singles, type Files } from '../support/packs.ts';
 
 /** How many packs go to and fro; a thousand where somebody has the time (MERGE_PACKS=1000). */
-const PACKS = Number(process.env.MERGE_PACKS ?? 15);
+const PACKS = Number(process.env.MERGE_PACKS ?? 8);
 
 test('packs with random edits on both sides, taken in any way: no phrase is lost, none is there twice', async () => {
   const random = seededRandom(20);

@@ -124,30 +124,31 @@ export function sectionMarkers({ sections, pickup, length }: WeaveSound): Marker
 
 /** Chords where they begin, as markers after the section's. */
 function chordTexts(laid: WeaveSound): Marker[] {
-  const beat = beatOf(laid);
+  const beat = firstBeat(laid);
   return changesOfWeave(laid).map(({ beat: at, symbol }) => ({
     tick: laid.pickup + Math.round(at * beat),
     text: symbol || 'N.C.',
   }));
 }
 
-/** The chords of a weave, in beats from bar one; sections without any have a gap. */
+/** The chords of a weave from bar one, in beats of its first meter whatever those of its sections are; where none are said is a gap. */
 export function changesOfWeave(laid: WeaveSound, key: Key | null = null): ChangesChord[] {
   const { sections, timeline, pickup } = laid;
-  const { numerator } = meterAt(timeline, pickup);
   return sections.flatMap(({ changes, tick, bars }) => {
-    const read = changes.trim() ? readOrWhy(changes, numerator) : '';
+    const meter = meterAt(timeline, tick);
+    const read = changes.trim() ? readOrWhy(changes, meter.numerator) : '';
     if (typeof read === 'string') return [];
-    const from = Math.round((tick - pickup) / beatOf(laid));
-    return goneRound(read, { beatsPerBar: numerator, bars }).map(({ beat, beats, symbol, chord }) => ({
-      ...{ beat: from + beat, beats, symbol },
+    const from = (tick - pickup) / firstBeat(laid);
+    const own = beatTicks(timeline.ppq, meter) / firstBeat(laid);
+    return goneRound(read, { beatsPerBar: meter.numerator, bars }).map(({ beat, beats, symbol, chord }) => ({
+      ...{ beat: from + beat * own, beats: beats * own, symbol },
       numeral: chord && key ? chordNumeral(chord, key) : '',
     }));
   });
 }
 
-/** Ticks of a beat: a weave has one meter. */
-function beatOf({ timeline, pickup }: WeaveSound): number {
+/** Ticks of a beat of the first meter. */
+function firstBeat({ timeline, pickup }: WeaveSound): number {
   return beatTicks(timeline.ppq, meterAt(timeline, pickup));
 }
 

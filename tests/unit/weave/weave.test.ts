@@ -120,7 +120,7 @@ test('A A B A of 8 bars with an ending of 2 at 100 BPM: 34 bars, 81.6 s; every f
 test('markers name the sections and what is played twice; chords are told where they begin; tempo and meter stand (midi-file)', () => {
   const weave = weaveOf('verse refrain', { ending: 'stop' }, 2);
   weave.sections[0] = { ...weave.sections[0]!, times: 2, changes: 'C Am | F' };
-  weave.sections[1] = { ...weave.sections[1]!, bpm: 90, meter: { numerator: 3, denominator: 4 } };
+  weave.sections[1] = { ...weave.sections[1]!, bpm: 90, meter: { numerator: 3, denominator: 4 }, changes: 'G | D' }; // prettier-ignore
   const read = parseMidi(writeMidiFile(weaveInOneFile(weave, layWeave(weave, phrases))));
   let tick = 0;
   const told: [number, string][] = [];
@@ -141,6 +141,8 @@ test('markers name the sections and what is played twice; chords are told where 
     [2 * BAR + 2 * PPQ, 'Am'],
     [3 * BAR, 'F'],
     [4 * BAR, 'refrain'],
+    [4 * BAR, 'G'],
+    [4 * BAR + 3 * PPQ, 'D'],
     [4 * BAR + 6 * PPQ, 'ending'],
   ]);
   assert.deepEqual(tempos, [
