@@ -10,8 +10,10 @@ test("the demo's pack came back: by keyboard what she changed is taken as a chil
 }) => {
   await page.goto('/handoff/came-back');
   await page.getByRole('link', { name: 'Market, first act' }).click();
-  await expect(page.getByText('1 changed by them')).toBeVisible();
-  await expect(page.getByText(/all \d+ ms later/)).toBeVisible();
+  await expect(page.getByText('2 changed by them')).toBeVisible();
+  await expect(page.getByText(/all \d+ ms later/).first()).toBeVisible();
+  await page.getByRole('button', { name: /Send .* ms earlier from now on/ }).click();
+  await expect(page.getByText(/It stands on The string player's card/)).toBeVisible();
   await page.keyboard.press(' ');
   await expect(page.getByText('as it came')).toBeVisible();
   await page.keyboard.press(' ');
@@ -19,7 +21,7 @@ test("the demo's pack came back: by keyboard what she changed is taken as a chil
   await expect(page.getByRole('button', { name: /Hear our Salt two-step/ }).locator('svg.lucide-square')).toBeVisible(); // prettier-ignore
   await page.getByRole('button', { name: /Hear our Salt two-step/ }).click();
   await page.keyboard.press('Control+s');
-  await expect(page.getByText(/2 phrases taken|1 phrase taken/)).toBeVisible();
+  await expect(page.getByText(/3 phrases taken|2 phrases taken/)).toBeVisible();
   await expect(page.getByText('3 the same')).toBeVisible();
   await page.goto('/library?text=two-step');
   await expect(page.getByText('Salt two-step, from The string player').first()).toBeVisible();

@@ -1,4 +1,7 @@
+import { upperMedian } from '../analyze/measures.ts';
+import type { Role } from '../split/roles.ts';
 import { plural } from '../words.ts';
+import type { Card } from './card.ts';
 import { doneWords, type Returned } from './returned.ts';
 
 /** What became of a phrase of a pack: on their side, on ours, on both. */
@@ -90,4 +93,31 @@ export function mergeWords(fate: Fate, notes: number, returned: Returned | null)
     default:
       return (returned && doneWords(returned)) || 'played otherwise';
   }
+}
+
+/** What came back alike later or earlier: by how many milliseconds, and in which roles. */
+export interface Lateness {
+  ms: number;
+  roles: Role[];
+}
+
+/** Fewer than this are no system. */
+const SYSTEM = 2;
+
+/** Two delays are one where they are so near, in milliseconds. */
+const AS_LATE = 3;
+
+/** Whether all that was changed came back as late: then it is their place, and no playing. */
+export function latenessOf(rows: readonly { role: Role; fate: Fate; lateMs: number }[]): Lateness | null {
+  const changed = rows.filter(({ fate }) => fate === 'theirs changed' || fate === 'both changed');
+  const ms = upperMedian(changed.map(({ lateMs }) => lateMs));
+  const isOne = changed.every(({ lateMs }) => Math.abs(lateMs - ms) <= AS_LATE);
+  if (changed.length < SYSTEM || !isOne || Math.abs(ms) <= AS_LATE) return null;
+  return { ms, roles: [...new Set(changed.map(({ role }) => role))] };
+}
+
+/** A card by which what leaves is as much earlier as it came back later. */
+export function earlier(card: Card, { ms, roles }: Lateness): Card {
+  const shifted = roles.map((role) => [role, { ...card.roles[role], ms: (card.roles[role]?.ms ?? 0) - ms }]);
+  return { ...card, roles: { ...card.roles, ...Object.fromEntries(shifted) } };
 }

@@ -10,8 +10,8 @@ import { layDownPack } from '../library/packs-in.ts';
 export const CAME_BACK = 'Market, first act';
 
 /**
- * The string player has sent a pack back: she struck some notes of one part otherwise, left one part at home, and put an answer of her
- * own beside.
+ * The string player has sent a pack back: all of it sounds late at her place, she struck some notes of one part otherwise, left one part at
+ * home, and put an answer of her own beside.
  */
 export async function seedCameBack(library: Library, basketId: string): Promise<void> {
   const now = new Date();
@@ -23,14 +23,15 @@ export async function seedCameBack(library: Library, basketId: string): Promise<
   const { [kit]: _, ...others } = files;
   const back = {
     ...others,
-    [bass]: struckOtherwise(files[bass]!),
-    'answer/Fiddle answer.mid': struckOtherwise(files[guitar]!),
+    [bass]: cameBack(files[bass]!, 4),
+    [guitar]: cameBack(files[guitar]!, 0),
+    'answer/Fiddle answer.mid': cameBack(files[guitar]!, 3),
   };
   await layDownPack(library, zipSync(back, { mtime: now }), now);
 }
 
-/** Every fourth note is a whole tone higher, and all are a little later. */
-function struckOtherwise(midi: Uint8Array): Uint8Array {
+/** All of it a little later, and every so many notes a whole tone higher. */
+function cameBack(midi: Uint8Array, every: number): Uint8Array {
   const { file } = readMidiFile(midi);
   const later = file.division.kind === 'metrical' ? Math.round(file.division.ppq / 16) : 0;
   const tracks = file.tracks.map((events) => {
@@ -40,8 +41,9 @@ function struckOtherwise(midi: Uint8Array): Uint8Array {
       const kind = event.status < 0xf0 ? kindOf(event.status) : 0;
       if (kind !== STATUS.noteOn && kind !== STATUS.noteOff) return event;
       const isStrike = kind === STATUS.noteOn && event.data2 > 0;
-      if (isStrike && ++struck % 4 === 0) raised.add(event.data1);
-      const isRaised = raised.has(event.data1) && (isStrike ? struck % 4 === 0 : true);
+      const isTheOne = isStrike && every > 0 && ++struck % every === 0;
+      if (isTheOne) raised.add(event.data1);
+      const isRaised = isStrike ? isTheOne : raised.has(event.data1);
       if (!isStrike) raised.delete(event.data1);
       return { ...event, tick: event.tick + later, data1: isRaised ? event.data1 + 2 : event.data1 };
     });

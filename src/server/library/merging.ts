@@ -1,10 +1,12 @@
 import { and, desc, eq, inArray } from 'drizzle-orm';
 import {
   fateOf,
+  latenessOf,
   mergeWords,
   waysFor,
   type Crossing,
   type Fate,
+  type Lateness,
   type MergeWay,
 } from '../../core/exchange/merge.ts';
 import type { PhraseOut } from '../../core/exchange/handoff.ts';
@@ -33,6 +35,8 @@ export interface MergeRow {
   fate: Fate;
   /** What is otherwise, in words. */
   text: string;
+  /** All of it is so much later, in milliseconds. */
+  lateMs: number;
   ways: readonly MergeWay[];
   bars: number;
   /** Pictures of ours and theirs; null where there is none. */
@@ -51,6 +55,8 @@ export interface MergeTable {
   madeAt: string;
   /** It was packed in this library. */
   isOurs: boolean;
+  /** Whom it was for, where they are here, and what came back alike later: it could stand on their card. */
+  late: (Lateness & { recipientId: string }) | null;
   rows: MergeRow[];
   /** Files that somebody has put beside the pack's own. */
   added: { file: string; notes: number }[];
@@ -59,11 +65,13 @@ export interface MergeTable {
 /** A pack that came in, held against the library; nothing is written. @throws LibraryError 422 where it is none */
 export async function lookAtPack(db: Db, zip: Uint8Array): Promise<MergeTable> {
   const pack = await compute('packIn', zip);
-  const { rows, missing, isOurs } = await heldAgainst(db, pack);
+  const { rows, missing, isOurs, recipientId } = await heldAgainst(db, pack);
+  const late = latenessOf(rows);
   const pictures = new Map(await compute('picturesOf', pack.phrases));
   const { title, madeAt } = pack.told;
   return {
     ...{ title, madeAt, isOurs, from: senderOf(pack, isOurs) },
+    late: late && recipientId ? { ...late, recipientId } : null,
     rows: [
       ...rows.map((row) => ({ ...row, theirs: row.theirs ?? pictures.get(row.id) ?? null })),
       ...missing,
@@ -92,6 +100,8 @@ export interface HeldAgainst {
   missing: MergeRow[];
   /** It was packed in this library. */
   isOurs: boolean;
+  /** Whom it was for, where they are here. */
+  recipientId: string | null;
   /** How it left; null where nothing says. */
   how: HowItLeft | null;
   /** Our phrases of the same ids, in the key that it left in. */
@@ -101,7 +111,7 @@ export interface HeldAgainst {
 /** Phrases of a pack, each with what became of it. */
 export async function heldAgainst(db: Db, { told, phrases: theirs }: PackIn): Promise<HeldAgainst> {
   const ids = theirs.map((one) => idHere(one.told));
-  const { how, project } = await wayOut(db, told);
+  const { how, project, recipientId } = await wayOut(db, told);
   const ours = await phrasesOut(db, ids, how?.out.key ?? 'captured', project);
   const byId = new Map(ours.map((one) => [one.phrase.id, one]));
   const found = await compute(
@@ -125,7 +135,7 @@ export async function heldAgainst(db: Db, { told, phrases: theirs }: PackIn): Pr
     });
   });
   return {
-    ...{ rows, how, isOurs, missing: isOurs ? await leftBehind(db, told, ids) : [] },
+    ...{ rows, how, isOurs, recipientId, missing: isOurs ? await leftBehind(db, told, ids) : [] },
     ours: new Map(ours.map(({ phrase }) => [phrase.id, phrase])),
   };
 }
@@ -134,16 +144,20 @@ export async function heldAgainst(db: Db, { told, phrases: theirs }: PackIn): Pr
 async function wayOut(
   db: Db,
   { out, title, madeAt }: ToldPack,
-): Promise<{ how: HowItLeft | null; project: Project | null }> {
-  if (!out) return { how: null, project: null };
+): Promise<{ how: HowItLeft | null; project: Project | null; recipientId: string | null }> {
+  if (!out) return { how: null, project: null, recipientId: null };
   const [sent] = await db
-    .select({ project: projects, card: recipients.card })
+    .select({ project: projects, card: recipients.card, recipientId: recipients.id })
     .from(packs)
     .innerJoin(baskets, eq(baskets.id, packs.basketId))
     .leftJoin(projects, eq(projects.id, baskets.projectId))
     .leftJoin(recipients, eq(recipients.id, baskets.recipientId))
     .where(and(eq(packs.madeAt, new Date(madeAt)), eq(packs.title, title), eq(packs.direction, 'out')));
-  return { how: { out, card: sent?.card ?? null }, project: sent?.project ?? null };
+  return {
+    how: { out, card: sent?.card ?? null },
+    project: sent?.project ?? null,
+    recipientId: sent?.recipientId ?? null,
+  };
 }
 
 /** Phrases that went out with a pack of ours and stand in its manifest no more. */
@@ -172,7 +186,7 @@ async function leftBehind(
   );
   return gone.map(({ id, name, role, bars }) => ({
     ...{ id, name, role, bars, fate: 'not sent back' as const, ways: waysFor('not sent back') },
-    text: mergeWords('not sent back', 0, null),
+    ...{ text: mergeWords('not sent back', 0, null), lateMs: 0 },
     ours: { id, name, swatch: swatches.get(id) ?? '' },
     ...{ theirs: null, tags: [], rights: '', contributor: '' },
   }));
@@ -202,6 +216,7 @@ function rowOf(one: InPhrase, ours: PhraseOut | undefined, known: Known): MergeR
   const tags = cleanTags(told.tags).filter((tag) => !ours?.tags.includes(tag));
   return {
     ...{ id: told.id, name: told.name, role: told.role, bars: told.bars, fate, ways: waysFor(fate) },
+    lateMs: against?.returned?.lateMs ?? 0,
     text: one.problem || mergeWords(fate, clip?.notes.length ?? 0, against?.returned ?? null),
     ours: ours ? { id: ours.id, name: ours.name, swatch: against?.swatches.ours ?? known.swatch } : null,
     theirs: against?.swatches.theirs ?? null,

@@ -17,6 +17,7 @@ import { renew, tellProblem } from '../api/queries.ts';
 import { HandOffRoom } from '../shared/HandOffRoom.tsx';
 import { setPhraseState } from '../shared/phrases/state.ts';
 import { hearOurs, hearTheirs } from './hear.ts';
+import { LateCard } from './LateCard.tsx';
 import { MergeList } from './MergeList.tsx';
 import { FATE_WORDS, WAY_WORDS } from './words.ts';
 
@@ -97,6 +98,7 @@ function OpenPack({ id, table }: { id: string; table: MergeTable }) {
           </Button>
         )}
       </header>
+      {table.late && <LateCard late={table.late} />}
       <Summary rows={rows} />
       <MergeList
         rows={rows}

@@ -4,11 +4,22 @@ import { test } from 'node:test';
 import fc from 'fast-check';
 import type { HandOff } from '../../../src/core/exchange/handoff.ts';
 import { PackError, readManifest } from '../../../src/core/exchange/manifest-read.ts';
-import { fateOf, wayFor, waysFor, FATES, MERGE_WAYS } from '../../../src/core/exchange/merge.ts';
+import { BLANK_CARD } from '../../../src/core/exchange/card.ts';
+import {
+  earlier,
+  fateOf,
+  latenessOf,
+  wayFor,
+  waysFor,
+  FATES,
+  MERGE_WAYS,
+  type Fate,
+} from '../../../src/core/exchange/merge.ts';
 import { OUT } from '../../../src/core/exchange/out-options.ts';
 import { packHandOff } from '../../../src/core/exchange/pack.ts';
 import { readPack } from '../../../src/core/exchange/pack-in.ts';
 import { barTicks, meterAt } from '../../../src/core/music/timeline.ts';
+import type { Role } from '../../../src/core/split/roles.ts';
 import type { Clip } from '../../../src/core/phrase/clip.ts';
 import { parseKey } from '../../../src/core/music/key.ts';
 import { barOf, clipArbitrary } from '../../support/clips.ts';
@@ -47,6 +58,21 @@ test('property: once it has been dealt with, the same is the same, whatever cros
 test('what is done with a row is one of its ways, whichever is chosen for all', () => {
   for (const fate of FATES)
     for (const way of MERGE_WAYS) assert.ok(waysFor(fate).includes(wayFor(fate, way)), `${fate} ${way}`);
+});
+
+test('what all came back as late is told as a system, and a card makes up for it; a single part, or parts late by chance, are none', () => {
+  const row = (lateMs: number, fate: Fate = 'theirs changed', role: Role = 'bass') => ({
+    role,
+    fate,
+    lateMs,
+  });
+  assert.deepEqual(latenessOf([row(31), row(33, 'theirs changed', 'guitar'), row(0, 'same')]), { ms: 33, roles: ['bass', 'guitar'] }); // prettier-ignore
+  assert.equal(latenessOf([row(31)]), null);
+  assert.equal(latenessOf([row(31), row(5)]), null);
+  assert.equal(latenessOf([row(1), row(2)]), null);
+  assert.equal(latenessOf([row(40, 'same'), row(40, 'same')]), null);
+  const card = { ...BLANK_CARD, roles: { bass: { ms: -10, loud: 0.8 } } };
+  assert.deepEqual(earlier(card, { ms: 33, roles: ['bass', 'guitar'] }).roles, { bass: { ms: -43, loud: 0.8 }, guitar: { ms: -33 } }); // prettier-ignore
 });
 
 const sha256 = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('hex');
