@@ -9,6 +9,7 @@ import { getPhrase, savePhrase } from '../../src/server/library/phrases.ts';
 import { takePack } from '../../src/server/library/taking-packs.ts';
 import { BLANK_CARD } from '../../src/core/exchange/card.ts';
 import { addToBasket, createBasket } from '../../src/server/library/baskets.ts';
+import { habitsForTake } from '../../src/server/library/habits.ts';
 import { packBasket } from '../../src/server/library/packing.ts';
 import { createRecipient } from '../../src/server/library/recipients.ts';
 import { assertProblem } from '../support/api.ts';
@@ -51,6 +52,8 @@ test('into an empty library: notes, tags, sheaves, chords, rights and names are 
     const notes = ({ clip }: typeof here) => clip.notes.map(({ tick, duration, pitch, velocity }) => [Math.round(tick / 2), Math.round((tick + duration) / 2), pitch, velocity]); // prettier-ignore
     assert.deepEqual(notes(there), notes(here));
   }
+  const { habits } = await habitsForTake(away.db, (await getPhrase(away.db, ids[0]!)).takeId);
+  assert.deepEqual(habits, [], 'how they came is no habit of anybody here');
   const back = await packed(away, ids);
   assert.deepEqual(fates(await lookAtPack(home.db, back)), ['same', 'same', 'same', 'same']);
   assert.equal((await takePack(away, zip, { all: 'child' })).written, 0, 'once more is no change');

@@ -12,6 +12,7 @@ import { compute } from '../compute/pool.ts';
 import type { Db } from '../db/client.ts';
 import { forgottenHabits, phraseContents, phrases, sources, takes } from '../db/schema.ts';
 import { getHouse } from './house.ts';
+import { FROM_PACKS } from './packs-in.ts';
 import { withContent } from './phrase-rows.ts';
 import { storedTake } from './takes.ts';
 
@@ -91,6 +92,8 @@ function workedOn(db: Db, sourceId: string) {
     .where(
       and(
         eq(takes.sourceId, sourceId),
+        // What came with packs came as others had left it: nobody here has a habit of it.
+        sql`${takes.sourceId} not in (select id from ${sources} where name = ${FROM_PACKS})`,
         eq(takes.aside, false),
         sql`(${takes.movesDone} > 0 or exists (select 1 from phrases p where p.take_id = ${takes.id} and p.state <> 'discarded'))`,
       ),

@@ -6,6 +6,9 @@ import type { Library } from '../db/client.ts';
 import { writeWhole } from '../whole-file.ts';
 import { LibraryError, notFound } from './errors.ts';
 
+/** What the source of takes is called that came in with packs. */
+export const FROM_PACKS = 'Packs that came in';
+
 /** The largest pack, in bytes. */
 export const LARGEST_PACK = 256 * 1024 * 1024;
 

@@ -19,12 +19,9 @@ import { LibraryError } from './errors.ts';
 import { getHouse } from './house.ts';
 import { heldAgainst, idHere, senderOf, type MergeRow } from './merging.ts';
 import { hashOfPhrase, insertParents, insertPhrases, updatePhrase, wholePhrase } from './phrase-rows.ts';
-import { waitingPack } from './packs-in.ts';
+import { FROM_PACKS, waitingPack } from './packs-in.ts';
 import { addTags, cleanTags } from './tags.ts';
 import { idByName, takeIn } from './takes.ts';
-
-/** What takes are called the source of that came in with packs. */
-const FROM_PACKS = 'Packs that came in';
 
 /** What is done with the phrases of a pack: one way for all, and others for some, by the ids that the pack has. */
 export interface MergeChoice {
