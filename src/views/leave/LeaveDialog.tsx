@@ -15,21 +15,12 @@ import { renew, tellProblem, useRecipients, type Wire } from '../api/queries.ts'
 import { CheckList } from '../shared/CheckList.tsx';
 import { chooseRecipient, closeLeave, useLeaving, useRecipientId, type Leaves } from '../shared/leaving.ts';
 import { RecipientField } from '../shared/RecipientField.tsx';
+import type { Asked } from './asked.ts';
 import { fileListening } from './hear.ts';
 import { OutFields } from './OutFields.tsx';
 import { SheetTab } from './SheetTab.tsx';
 import { OutTable } from './OutTable.tsx';
 import { ScopeFields } from './ScopeFields.tsx';
-
-/** What is asked of the server: all that decides what will be written. */
-export interface Asked {
-  kind: Leaves['kind'];
-  id: string;
-  scope: { bars: { from: number; to: number } | null; parts: string[] | null };
-  recipientId?: string | null;
-  out?: OutOptions;
-  programs?: Record<string, number>;
-}
 
 /** The one dialog in which something leaves: a take, a phrase, a sheaf, a basket, a weave. */
 export function LeaveDialog() {

@@ -4,7 +4,7 @@ import { RoleMark } from '../../ui/RoleMark.tsx';
 import { SelectField } from '../../ui/SelectField.tsx';
 import type { Wire } from '../api/queries.ts';
 import type { Role } from '../../core/split/roles.ts';
-import type { Asked } from './LeaveDialog.tsx';
+import type { Asked } from './asked.ts';
 
 type Scope = Asked['scope'];
 

@@ -7,7 +7,7 @@ import { Button, Toggle } from '../../ui/Button.tsx';
 import { saveFile } from '../../ui/save-file.ts';
 import { sendJson } from '../api/client.ts';
 import { tellProblem } from '../api/queries.ts';
-import type { Asked } from './LeaveDialog.tsx';
+import type { Asked } from './asked.ts';
 
 const TITLES: Readonly<Record<SheetKind, string>> = {
   lead: 'Lead sheet',

@@ -16,6 +16,7 @@ import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, useBaskets, type RecipientWire } from '../api/queries.ts';
 import { AS_WORDS, FormatField, LAYOUT_WORDS, TicksField } from '../shared/file-fields.tsx';
 import { KeyPairs } from '../shared/KeyPairs.tsx';
+import type { SetCard } from './set-card.ts';
 import { CardRoles } from './CardRoles.tsx';
 import { LearnKit } from './LearnKit.tsx';
 
@@ -24,8 +25,6 @@ interface Edited {
   name: string;
   card: Card;
 }
-
-export type SetCard = (change: (card: Card) => Card, label: string) => void;
 
 /** A recipient's card: what somebody has at their place. What is changed is applied to what leaves from then on. */
 export function CardEditor({ recipient }: { recipient: RecipientWire }) {

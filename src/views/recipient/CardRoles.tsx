@@ -5,7 +5,7 @@ import { ROLES, type Role } from '../../core/split/roles.ts';
 import { NumberInput } from '../../ui/NumberInput.tsx';
 import { ProgramOptions } from '../../ui/ProgramOptions.tsx';
 import { RoleMark } from '../../ui/RoleMark.tsx';
-import type { SetCard } from './CardEditor.tsx';
+import type { SetCard } from './set-card.ts';
 
 /** A number on the card as it is shown: percent for shares, channels and programs from 1. */
 interface Column {

@@ -3,7 +3,7 @@ import type { PitchPair } from '../../core/split/split.ts';
 import { askForMidi, listenToStrikes } from '../../devices/recorder.ts';
 import { Button } from '../../ui/Button.tsx';
 import { keyWords } from '../shared/KeyPairs.tsx';
-import type { SetCard } from './CardEditor.tsx';
+import type { SetCard } from './set-card.ts';
 
 /** The pieces that are asked for, in this order (General MIDI 1): what most kits have. */
 const ASKED = [36, 38, 37, 42, 44, 46, 45, 48, 50, 51, 53, 49, 39, 54] as const;
