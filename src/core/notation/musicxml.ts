@@ -125,6 +125,8 @@ export function writeMusicXml(score: Score): string {
   ].join('\n');
 }
 
+const BARS_A_LINE = 4;
+
 /** The bar before bar one. */
 const PICKUP = -1;
 
@@ -145,7 +147,9 @@ function measure(score: Score, staff: Staff, { n, lead, isFirst, harmony }: Bar)
   const head = score.heads[Math.max(0, n)]!;
   const before = isFirst ? null : score.heads[Math.max(0, n - 1)]!;
   const key = writtenKey(head.key, staff);
-  const body = [...barlineBefore(score, n), headXml(staff, head, before)];
+  // A line has four bars (common practice), after an incomplete one if there is.
+  const newLine = n > 0 && n % BARS_A_LINE === 0 ? ['<print new-system="yes"/>'] : [];
+  const body = [...newLine, ...barlineBefore(score, n), headXml(staff, head, before)];
   if (isFirst) body.push(tempo(score.bpm));
   const lines = [staff, ...(staff.lower ? [{ ...staff, ...staff.lower }] : [])];
   lines.forEach((line, k) => {

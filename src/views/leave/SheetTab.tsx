@@ -61,14 +61,14 @@ export function SheetTab({ asked, first }: { asked: Asked; first: SheetKind }) {
         role="img"
       >
         {data?.kind === 'text' && <pre className="font-sans text-base whitespace-pre-wrap">{data.text}</pre>}
-        {data?.kind === 'musicxml' && <Engraved xml={data.text} />}
+        {data?.kind === 'musicxml' && <Engraved xml={data.text} isWide={as === 'score'} />}
       </div>
     </div>
   );
 }
 
 /** MusicXML as an engraver draws it; the engraver comes when the first sheet is looked at. */
-function Engraved({ xml }: { xml: string }) {
+function Engraved({ xml, isWide }: { xml: string; isWide: boolean }) {
   const place = useRef<HTMLDivElement>(null);
   const [isDrawn, setIsDrawn] = useState(false);
   useEffect(() => {
@@ -81,6 +81,8 @@ function Engraved({ xml }: { xml: string }) {
       const sheet = new OpenSheetMusicDisplay(place.current, {
         ...{ backend: 'svg', autoResize: false, autoBeam: true, drawingParameters: 'compact' },
         ...{ drawTitle: true, drawPartNames: true, renderSingleHorizontalStaffline: false },
+        // Four bars of all parts are more than fits beside this dialog's other side: a score breaks where it has to.
+        newSystemFromXML: !isWide,
         // Drums stand on five lines, however few of them there are.
         ...{ percussionOneLineCutoff: 0, percussionForceVoicesOneLineCutoff: 0 },
       });
@@ -94,7 +96,7 @@ function Engraved({ xml }: { xml: string }) {
     return () => {
       isGone = true;
     };
-  }, [xml]);
+  }, [xml, isWide]);
   return <div ref={place} data-drawn={isDrawn || undefined} />;
 }
 

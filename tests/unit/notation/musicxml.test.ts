@@ -289,3 +289,10 @@ test('a folded lead sheet sounds as it did, by a reader that plays repeats', () 
   assert.equal(short.heads.length, 4);
   assert.deepEqual(readBack(writeMusicXml(short)), readBack(writeMusicXml(score)));
 });
+
+test('a line has four bars (common practice)', () => {
+  const notes = Array.from({ length: 9 }, (_, bar) => note(48 * bar, 48, 60 + bar, bar));
+  const xml = writeMusicXml(scoreOf(notes, { bars: 9 }));
+  const breaks = [...xml.matchAll(/<measure number="(\d+)"><print new-system="yes"\/>/g)].map(([, n]) => n);
+  assert.deepEqual(breaks, ['5', '9']);
+});
