@@ -14,6 +14,7 @@ const DEBIAN = {
   midicsv: '/usr/bin/midicsv',
   'python3-mido': '/usr/lib/python3/dist-packages/mido/__init__.py',
   abcmidi: '/usr/bin/abc2midi',
+  unzip: '/usr/bin/unzip',
   postgresql: () => postgresBinaries() !== undefined,
 };
 

@@ -77,6 +77,10 @@ test('three unzippers open it, and every checksum of the manifest is that of its
     'import sys, zipfile; z = zipfile.ZipFile(sys.argv[1]); assert z.testzip() is None; print("\\n".join(z.namelist()))';
   const byPython = execFileSync('python3', ['-c', python, path], { encoding: 'utf8' });
   assert.deepEqual(byPython.trim().split('\n').toSorted(), list);
+  // Info-ZIP's unzip (Debian); the third is fflate (npm), by which the entries were read.
+  execFileSync('unzip', ['-tq', path]);
+  const byUnzip = execFileSync('unzip', ['-Z1', path], { encoding: 'utf8' });
+  assert.deepEqual(byUnzip.trim().split('\n').toSorted(), list);
   const { createHash } = await import('node:crypto');
   for (const { file, sha256 } of manifest.files) {
     const bytes = entries[`For-the-quay/${file}`]!;
