@@ -47,6 +47,7 @@ export interface RoleCard {
 
 export const READS = ['nothing', 'lead', 'score', 'tab'] as const;
 export const TRANSPOSING = ['C', 'Bb', 'Eb', 'F'] as const;
+export const READ_CLEFS = ['treble', 'bass', 'alto', 'tenor'] as const;
 
 /** Recipient card: what somebody who gets our music has at their place. Applied on the way out only. */
 export interface Card {
@@ -71,6 +72,8 @@ export interface Card {
   /** What they read, and for which instrument. */
   reads: (typeof READS)[number];
   transposes: (typeof TRANSPOSING)[number];
+  /** The clef of their lead sheets; where none is said, the one with the fewest ledger lines. */
+  clef?: (typeof READ_CLEFS)[number] | undefined;
 }
 
 /** A card that says nothing. */
@@ -267,6 +270,7 @@ export const cardSchema: ObjectSchema<Card> = object({
   pattern: string().required('A naming pattern is needed').max(200),
   reads: string().oneOf(READS).required(),
   transposes: string().oneOf(TRANSPOSING).required(),
+  clef: string().oneOf(READ_CLEFS),
 }).noUnknown() as unknown as ObjectSchema<Card>;
 
 /** A card from a file; what it leaves out is as on a blank card. @throws yup's ValidationError */

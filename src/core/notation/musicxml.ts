@@ -6,7 +6,7 @@ import { sameMeter, type Meter } from '../music/meters.ts';
 import { spellPitchClass } from '../music/spelling.ts';
 import { QUARTER, type Sign } from './reading-rhythm.ts';
 
-export type Clef = 'treble' | 'treble 8' | 'bass' | 'percussion' | 'tab';
+export type Clef = 'treble' | 'treble 8' | 'alto' | 'tenor' | 'bass' | 'percussion' | 'tab';
 
 /** Signs of one staff: its bars, and before them what leads in, where it does. */
 export interface Line {
@@ -258,6 +258,8 @@ const CLEFS: Readonly<Record<Clef, string>> = {
   treble: '<clef><sign>G</sign><line>2</line></clef>',
   'treble 8': '<clef><sign>G</sign><line>2</line><clef-octave-change>-1</clef-octave-change></clef>',
   bass: '<clef><sign>F</sign><line>4</line></clef>',
+  alto: '<clef><sign>C</sign><line>3</line></clef>',
+  tenor: '<clef><sign>C</sign><line>4</line></clef>',
   percussion: '<clef><sign>percussion</sign></clef>',
   tab: '<clef><sign>TAB</sign><line>5</line></clef>',
 };

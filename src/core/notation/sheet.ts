@@ -43,6 +43,8 @@ export interface SheetSetting {
   words?: readonly Marker[];
   /** The instrument that reads the tune. */
   transposes?: keyof typeof TRANSPOSITIONS;
+  /** The clef that they read a tune in; undefined is the one with the fewest ledger lines. */
+  clef?: Clef | undefined;
 }
 
 /** Instruments against their written notes (handbook of orchestration; from memory): a Bb one sounds a whole tone lower, and so on. */
@@ -132,7 +134,8 @@ function staffOf(as: SheetKind, { name, clip }: SheetPart, setting: SheetSetting
       ...lineOf('treble', high, clip, setting.bars),
       lower: lineOf('bass', low, clip, setting.bars),
     };
-  const line = lineOf(clefOf(role, notes), notes, clip, setting.bars);
+  const clef = (as === 'lead' && isPitched(clip) && setting.clef) || clefOf(role, notes);
+  const line = lineOf(clef, notes, clip, setting.bars);
   const transposes = as === 'lead' ? TRANSPOSITIONS[setting.transposes ?? 'C'] : null;
   return {
     ...{ name, ...line },

@@ -43,9 +43,9 @@ export function sheetOut(
   const parts = phrases.map(({ name, clip }) => ({ name, clip }));
   const chosen = partsOnSheet(as, parts);
   if (typeof chosen === 'string') throw new LibraryError(422, chosen);
-  const transposes = card?.transposes ?? 'C';
+  const { transposes = 'C', clef } = card ?? {};
   const keys = phrases.find((phrase) => phrase.keys)?.keys ?? [];
-  const text = sheetXml(as, chosen, { title, key, keys, bars, changes, words, transposes });
+  const text = sheetXml(as, chosen, { title, key, keys, bars, changes, words, transposes, clef });
   return { kind: 'musicxml', file: `${file}-${as}.musicxml`, text };
 }
 

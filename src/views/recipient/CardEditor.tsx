@@ -1,7 +1,7 @@
 import { useMutation } from '@tanstack/react-query';
 import equal from 'fast-deep-equal';
 import { useNavigate } from 'react-router';
-import { READS, TRANSPOSING, type Card } from '../../core/exchange/card.ts';
+import { READ_CLEFS, READS, TRANSPOSING, type Card } from '../../core/exchange/card.ts';
 import { plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
 import { useActions } from '../../ui/actions.ts';
@@ -186,6 +186,18 @@ function Files({ card, put }: { card: Card; put: (part: Partial<Card>, label: st
           {TRANSPOSING.map((one) => (
             <option key={one} value={one}>
               {one}
+            </option>
+          ))}
+        </SelectField>
+        <SelectField
+          label="They read tunes in"
+          value={card.clef ?? ''}
+          onChange={(clef) => put({ clef: (clef || undefined) as Card['clef'] }, 'clef')}
+        >
+          <option value="">the clef that suits</option>
+          {READ_CLEFS.map((one) => (
+            <option key={one} value={one}>
+              {one} clef
             </option>
           ))}
         </SelectField>

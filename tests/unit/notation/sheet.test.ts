@@ -54,6 +54,18 @@ test('a transposing instrument reads its own key and sounds as before (a Bb one 
   }
 });
 
+test('a tune stands in the clef that somebody reads, and sounds as before', () => {
+  for (const [clef, written] of [
+    ['alto', '<sign>C</sign><line>3</line>'],
+    ['tenor', '<sign>C</sign><line>4</line>'],
+    ['bass', '<sign>F</sign><line>4</line>'],
+  ] as const) {
+    const xml = sheetXml('lead', [{ name: 'Tune', clip: tune }], setting({ clef }));
+    assert.ok(xml.includes(`<clef>${written}</clef>`));
+    assert.deepEqual(soundingIn(xml), [[72, 74, 76]]);
+  }
+});
+
 test('a pickup is an incomplete bar before bar one, in every part', () => {
   const led = { ...barOf([[1440, 480, 67], [1920, 960, 72], [2880, 960, 76]], { role: 'lead' }), length: 3840, pickup: 1920 }; // prettier-ignore
   const under = { ...barOf([[1920, 1920, 48]], { role: 'bass' }), length: 3840, pickup: 1920 }; // prettier-ignore
