@@ -53,7 +53,7 @@ async function copyOf(kind: string, make: (folder: string) => Promise<void>): Pr
       rmSync(making, { recursive: true });
     }
   }
-  for (const part of ['database', 'originals'])
+  for (const part of ['database', 'originals', 'packs-in'])
     if (existsSync(join(template, part)))
       cpSync(join(template, part), join(folder, part), { recursive: true });
   return folder;
