@@ -33,3 +33,29 @@ export function SelectField({
     </Labeled>
   );
 }
+
+/** A choice of one among several that are told by their words, in the order of these. */
+export function ChoiceField<Value extends string>({
+  label,
+  words,
+  value,
+  shut = [],
+  onChange,
+}: {
+  label: string;
+  words: Readonly<Record<Value, string>>;
+  value: Value;
+  /** Those that cannot be chosen now. */
+  shut?: readonly Value[];
+  onChange: (value: Value) => void;
+}) {
+  return (
+    <SelectField label={label} value={value} onChange={(chosen) => onChange(chosen as Value)}>
+      {(Object.entries(words) as [Value, string][]).map(([one, text]) => (
+        <option key={one} value={one} disabled={shut.includes(one)}>
+          {text}
+        </option>
+      ))}
+    </SelectField>
+  );
+}

@@ -1,9 +1,9 @@
-import { SelectField } from '../../ui/SelectField.tsx';
+import { ChoiceField, SelectField } from '../../ui/SelectField.tsx';
 import { useMutation } from '@tanstack/react-query';
 import { arrayMove } from '@dnd-kit/sortable';
 import { useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { KEY_CHOICES, type KeyChoice } from '../../core/reuse/in-project.ts';
+import type { KeyChoice } from '../../core/reuse/in-project.ts';
 import { NAME_TOKENS, unknownTokens } from '../../core/phrase/naming.ts';
 import { listen, toggleListening, usePlayer } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -246,17 +246,13 @@ function ForWhom({
           )
         }
       />
-      <SelectField
+      <ChoiceField
         label="Key and tempo in which they leave"
+        words={KEY_WORDS}
         value={out.key}
-        onChange={(value) => onChange(setKey(value as KeyChoice), 'key and tempo')}
-      >
-        {KEY_CHOICES.map((choice) => (
-          <option key={choice} value={choice} disabled={choice === 'project' && !edit.projectId}>
-            {KEY_WORDS[choice]}
-          </option>
-        ))}
-      </SelectField>
+        shut={edit.projectId ? [] : ['project']}
+        onChange={(key) => onChange(setKey(key), 'key and tempo')}
+      />
       <Button
         small
         onClick={() =>

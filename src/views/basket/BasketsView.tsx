@@ -1,22 +1,20 @@
 import { useMutation } from '@tanstack/react-query';
-import { useState, type FormEvent } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { sendJson } from '../api/client.ts';
 import { tellProblem, useBaskets, renew } from '../api/queries.ts';
 import { useCurrentProject } from '../shared/project.ts';
+import { NameForm } from '../shared/NameForm.tsx';
 import { HandOffRoom } from '../shared/HandOffRoom.tsx';
 import { chooseBasket } from '../shared/current-basket.ts';
 
 /** All baskets, and a new one. */
 export default function BasketsView() {
   const { data: baskets, error, isPending } = useBaskets();
-  const [name, setName] = useState('');
   const navigate = useNavigate();
   const project = useCurrentProject();
   const make = useMutation({
-    mutationFn: () =>
+    mutationFn: (name: string) =>
       sendJson<{ id: string }>('POST', '/api/baskets', { name, projectId: project?.id ?? null }),
     onError: tellProblem,
     onSuccess: async ({ id }) => {
@@ -27,10 +25,6 @@ export default function BasketsView() {
   });
   if (isPending) return <Busy what="Looking for baskets" />;
   if (error) return <EmptyState title="The baskets could not be loaded">{error.message}</EmptyState>;
-  const onSubmit = (event: FormEvent) => {
-    event.preventDefault();
-    make.mutate();
-  };
   return (
     <HandOffRoom>
       <div className="w-full max-w-3xl overflow-auto pb-8">
@@ -38,19 +32,16 @@ export default function BasketsView() {
         <p className="mb-4 text-muted">
           A basket gathers phrases for one project or one person, and packs them as open files.
         </p>
-        <form onSubmit={onSubmit} className="mb-5 flex gap-2">
-          <input
-            className="field flex-1"
-            aria-label="Name of a new basket"
+        <div className="mb-5">
+          <NameForm
+            isMain
+            label="Name of a new basket"
             placeholder="Name of a new basket, such as: for the percussionist"
-            maxLength={200}
-            value={name}
-            onChange={(event) => setName(event.target.value)}
+            button="Make basket"
+            isBusy={make.isPending}
+            onName={(name) => make.mutate(name)}
           />
-          <Button kind="primary" type="submit" disabled={!name.trim() || make.isPending}>
-            Make basket
-          </Button>
-        </form>
+        </div>
         {baskets.length === 0 && <p className="text-muted">No basket yet.</p>}
         {baskets.map((basket) => (
           <Link

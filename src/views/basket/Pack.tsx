@@ -1,8 +1,7 @@
-import { SelectField } from '../../ui/SelectField.tsx';
+import { ChoiceField } from '../../ui/SelectField.tsx';
 import { useQuery } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { useRef, useState } from 'react';
-import type { PackLayout } from '../../core/exchange/out-options.ts';
 import { LAYOUT_WORDS } from '../shared/file-fields.tsx';
 import { safeFileName } from '../../core/phrase/naming.ts';
 import { plural } from '../../core/words.ts';
@@ -23,17 +22,12 @@ export function PackSettings({
 }) {
   return (
     <section className="grid gap-1.5" aria-label="The pack">
-      <SelectField
+      <ChoiceField
         label="Its files lie"
+        words={LAYOUT_WORDS}
         value={edit.layout}
-        onChange={(value) => onChange({ layout: value as PackLayout }, 'folders')}
-      >
-        {Object.entries(LAYOUT_WORDS).map(([layout, title]) => (
-          <option key={layout} value={layout}>
-            {title}
-          </option>
-        ))}
-      </SelectField>
+        onChange={(layout) => onChange({ layout }, 'folders')}
+      />
       <Checkbox
         label="a preview of each, to be heard before it is loaded"
         title="WAV beside each file, as the shipped sounds play it"

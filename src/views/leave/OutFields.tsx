@@ -6,7 +6,7 @@ import {
 } from '../../core/exchange/out-options.ts';
 import { AS_WORDS, KEY_WORDS, FormatField, TicksField } from '../shared/file-fields.tsx';
 import { Checkbox } from '../../ui/Checkbox.tsx';
-import { SelectField } from '../../ui/SelectField.tsx';
+import { ChoiceField, SelectField } from '../../ui/SelectField.tsx';
 
 const KIT: Readonly<Record<KitOut, string>> = {
   whole: 'whole',
@@ -46,7 +46,7 @@ export function OutFields({
 }) {
   const set = (change: Partial<OutOptions>) => onChange({ ...out, ...change });
   const key = (
-    <Choice
+    <ChoiceField
       label="Key"
       words={KEY_WORDS}
       value={hasOwnKey ? 'captured' : out.key}
@@ -57,29 +57,29 @@ export function OutFields({
   if (isRead) return key;
   return (
     <div className="grid grid-cols-2 gap-x-3 gap-y-1.5">
-      <Choice label="As" words={AS_WORDS} value={out.as} onChange={(as) => set({ as })} />
-      <Choice label="A kit" words={KIT} value={out.kit} onChange={(kit) => set({ kit })} />
+      <ChoiceField label="As" words={AS_WORDS} value={out.as} onChange={(as) => set({ as })} />
+      <ChoiceField label="A kit" words={KIT} value={out.kit} onChange={(kit) => set({ kit })} />
       {key}
-      <Choice
+      <ChoiceField
         label="Tempo"
         words={{ curve: 'its curve', one: 'one, that of bar one' }}
         value={out.tempo}
         onChange={(tempo) => set({ tempo })}
       />
-      <Choice
+      <ChoiceField
         label="Fitted"
         words={FITTING}
         value={out.fitting === 'card' && !hasRecipient ? 'own' : out.fitting}
         shut={hasRecipient ? [] : ['card']}
         onChange={(fitting) => set({ fitting })}
       />
-      <Choice
+      <ChoiceField
         label="Sounds"
         words={{ suggested: 'suggested', plain: 'plain: none chosen' }}
         value={out.sounds}
         onChange={(sounds) => set({ sounds })}
       />
-      <Choice
+      <ChoiceField
         label="Controllers"
         words={CONTROLLERS}
         value={out.controllers}
@@ -101,30 +101,5 @@ export function OutFields({
         />
       </div>
     </div>
-  );
-}
-
-function Choice<Value extends string>({
-  label,
-  words,
-  value,
-  shut = [],
-  onChange,
-}: {
-  label: string;
-  words: Readonly<Record<Value, string>>;
-  value: Value;
-  /** Those that cannot be chosen now. */
-  shut?: readonly Value[];
-  onChange: (value: Value) => void;
-}) {
-  return (
-    <SelectField label={label} value={value} onChange={(chosen) => onChange(chosen as Value)}>
-      {(Object.entries(words) as [Value, string][]).map(([one, text]) => (
-        <option key={one} value={one} disabled={shut.includes(one)}>
-          {text}
-        </option>
-      ))}
-    </SelectField>
   );
 }

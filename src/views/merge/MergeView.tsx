@@ -1,7 +1,7 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { wayFor, type Fate, type MergeWay } from '../../core/exchange/merge.ts';
+import { FATES, wayFor, type Fate, type MergeWay } from '../../core/exchange/merge.ts';
 import { plural } from '../../core/words.ts';
 import type { MergeRow, MergeTable } from '../../server/library/merging.ts';
 import type { Taken } from '../../server/library/taking-packs.ts';
@@ -11,11 +11,10 @@ import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { SelectField } from '../../ui/SelectField.tsx';
 import { day } from '../../ui/time.ts';
-import { toastWithUndo } from '../../ui/undoToast.ts';
 import { request } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';
 import { HandOffRoom } from '../shared/HandOffRoom.tsx';
-import { setPhraseState } from '../shared/phrases/state.ts';
+import { tellKept } from '../shared/takes/keep.ts';
 import { hearOurs, hearTheirs } from './hear.ts';
 import { LateCard } from './LateCard.tsx';
 import { MergeList } from './MergeList.tsx';
@@ -124,18 +123,8 @@ function OpenPack({ id, table }: { id: string; table: MergeTable }) {
   );
 }
 
-/** What asks for a decision first. */
-const FIRST: readonly Fate[] = [
-  'both changed',
-  'theirs changed',
-  'new',
-  'not sent back',
-  'ours changed',
-  'same',
-];
-
 const inOrder = (rows: readonly MergeRow[]) =>
-  rows.toSorted((a, b) => FIRST.indexOf(a.fate) - FIRST.indexOf(b.fate));
+  rows.toSorted((a, b) => FATES.indexOf(a.fate) - FATES.indexOf(b.fate));
 
 /** What would be taken, in words. */
 function takenWords(phrases: number, files: number): string {
@@ -147,7 +136,7 @@ function takenWords(phrases: number, files: number): string {
 /** How many phrases there are of each fate. */
 function Summary({ rows }: { rows: readonly MergeRow[] }) {
   const count = (fate: Fate) => rows.filter((row) => row.fate === fate).length;
-  const there = FIRST.filter((fate) => count(fate) > 0);
+  const there = FATES.filter((fate) => count(fate) > 0);
   return (
     <p className="mb-2 flex flex-wrap gap-x-4 text-sm" role="status">
       {there.map((fate) => (
@@ -176,11 +165,10 @@ function useTake(id: string, choice: { all: MergeWay; ways: Readonly<Record<stri
       if (!stopping.current?.signal.aborted) tellProblem(error);
     },
     onSuccess: ({ written, phraseIds }) =>
-      toastWithUndo(
+      tellKept(
         written === 0 ? 'Nothing new was in it.' : `${plural(written, 'phrase')} taken.`,
         'taking them',
-        () => setPhraseState(phraseIds, 'discarded').catch(tellProblem),
-        { redo: () => setPhraseState(phraseIds, 'back').catch(tellProblem) },
+        phraseIds,
       ),
     onSettled: () =>
       renew(

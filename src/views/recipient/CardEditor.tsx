@@ -1,7 +1,7 @@
 import { useMutation } from '@tanstack/react-query';
 import equal from 'fast-deep-equal';
 import { useNavigate } from 'react-router';
-import { READ_CLEFS, READS, TRANSPOSING, type Card } from '../../core/exchange/card.ts';
+import { READ_CLEFS, TRANSPOSING, type Card } from '../../core/exchange/card.ts';
 import { plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
 import { useActions } from '../../ui/actions.ts';
@@ -9,7 +9,7 @@ import { Checkbox } from '../../ui/Checkbox.tsx';
 import { useFollowed, useHistory } from '../../ui/history.ts';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { RenameField } from '../../ui/RenameField.tsx';
-import { SelectField } from '../../ui/SelectField.tsx';
+import { ChoiceField, SelectField } from '../../ui/SelectField.tsx';
 import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
@@ -121,24 +121,13 @@ function Files({ card, put }: { card: Card; put: (part: Partial<Card>, label: st
       <div className="grid grid-cols-2 gap-x-3 gap-y-1.5">
         <FormatField value={card.format} onChange={(format) => put({ format }, 'format')} />
         <TicksField value={card.ppq} open="any" onChange={(ppq) => put({ ppq }, 'resolution')} />
-        <SelectField label="Files" value={card.as} onChange={(as) => put({ as: as as Card['as'] }, 'files')}>
-          {Object.entries(AS_WORDS).map(([as, words]) => (
-            <option key={as} value={as}>
-              {words}
-            </option>
-          ))}
-        </SelectField>
-        <SelectField
+        <ChoiceField label="Files" words={AS_WORDS} value={card.as} onChange={(as) => put({ as }, 'files')} />
+        <ChoiceField
           label="In a pack they lie"
+          words={LAYOUT_WORDS}
           value={card.layout}
-          onChange={(layout) => put({ layout: layout as Card['layout'] }, 'folders')}
-        >
-          {Object.entries(LAYOUT_WORDS).map(([layout, words]) => (
-            <option key={layout} value={layout}>
-              {words}
-            </option>
-          ))}
-        </SelectField>
+          onChange={(layout) => put({ layout }, 'folders')}
+        />
         <SelectField
           label="Middle C is their"
           value={card.middleC}
@@ -165,17 +154,12 @@ function Files({ card, put }: { card: Card; put: (part: Partial<Card>, label: st
           value={card.headroomDb}
           onChange={(headroomDb) => put({ headroomDb }, 'headroom')}
         />
-        <SelectField
+        <ChoiceField
           label="They read"
+          words={READ_WORDS}
           value={card.reads}
-          onChange={(reads) => put({ reads: reads as Card['reads'] }, 'what they read')}
-        >
-          {READS.map((reads) => (
-            <option key={reads} value={reads}>
-              {READ_WORDS[reads]}
-            </option>
-          ))}
-        </SelectField>
+          onChange={(reads) => put({ reads }, 'what they read')}
+        />
         <SelectField
           label="Their instrument sounds in"
           value={card.transposes}

@@ -1,11 +1,10 @@
 import { useMutation } from '@tanstack/react-query';
-import { useState, type FormEvent } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { BLANK_CARD } from '../../core/exchange/card.ts';
-import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, useRecipients, type RecipientWire } from '../api/queries.ts';
+import { NameForm } from '../shared/NameForm.tsx';
 import { HandOffRoom } from '../shared/HandOffRoom.tsx';
 import { CardEditor } from './CardEditor.tsx';
 import { cardWords } from './card-words.ts';
@@ -58,35 +57,23 @@ function RecipientLink({ recipient, isChosen }: { recipient: RecipientWire; isCh
 }
 
 function NewRecipient() {
-  const [name, setName] = useState('');
   const navigate = useNavigate();
   const make = useMutation({
-    mutationFn: () =>
-      sendJson<{ id: string }>('POST', '/api/recipients', { name: name.trim(), card: BLANK_CARD }),
+    mutationFn: (name: string) =>
+      sendJson<{ id: string }>('POST', '/api/recipients', { name, card: BLANK_CARD }),
     onError: tellProblem,
     onSuccess: async ({ id }) => {
-      setName('');
       await renew('recipients');
       void navigate(`/handoff/recipients/${id}`);
     },
   });
-  const onSubmit = (event: FormEvent) => {
-    event.preventDefault();
-    make.mutate();
-  };
   return (
-    <form onSubmit={onSubmit} className="flex gap-1.5">
-      <input
-        className="field min-w-0 flex-1"
-        aria-label="Name of a new recipient"
-        placeholder="Somebody new"
-        maxLength={200}
-        value={name}
-        onChange={(event) => setName(event.target.value)}
-      />
-      <Button type="submit" disabled={!name.trim() || make.isPending}>
-        Add
-      </Button>
-    </form>
+    <NameForm
+      label="Name of a new recipient"
+      placeholder="Somebody new"
+      button="Add"
+      isBusy={make.isPending}
+      onName={(name, made) => make.mutate(name, { onSuccess: made })}
+    />
   );
 }

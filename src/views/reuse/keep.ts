@@ -7,7 +7,7 @@ import { childRecipe } from '../../core/reuse/child.ts';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, type PhraseWire } from '../api/queries.ts';
-import { setPhraseState } from '../shared/phrases/state.ts';
+import { tellKept } from '../shared/takes/keep.ts';
 import { titleOf, type Taken, type ThroughEdit } from './through-edit.ts';
 
 /** Sends what is to be kept, tells it with a way back, and goes to where it stands; with `to` null it stays. */
@@ -21,12 +21,7 @@ function useKept(
   return (body) =>
     void sendJson<{ phraseIds: string[] }>('POST', path, body).then(({ phraseIds }) => {
       void renew('phrases', 'facets', 'children', 'relatives', 'harmony', 'takes', 'sources');
-      toastWithUndo(
-        told(phraseIds.length),
-        what,
-        () => setPhraseState(phraseIds, 'discarded').catch(tellProblem),
-        { redo: () => setPhraseState(phraseIds, 'back').catch(tellProblem) },
-      );
+      tellKept(told(phraseIds.length), what, phraseIds);
       if (to !== null) void navigate(to);
     }, tellProblem);
 }

@@ -2,10 +2,9 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { CameBackPart } from '../../../server/library/came-back.ts';
 import { Button } from '../../../ui/Button.tsx';
-import { toastWithUndo } from '../../../ui/undoToast.ts';
 import { request, sendJson } from '../../api/client.ts';
 import { renew, tellProblem } from '../../api/queries.ts';
-import { setPhraseState } from '../../shared/phrases/state.ts';
+import { tellKept } from '../../shared/takes/keep.ts';
 
 /** Parts of a take that left as phrases once: which, what was done to them, and to keep them as children of those. */
 export function CameBack({
@@ -25,12 +24,7 @@ export function CameBack({
       sendJson<{ phraseId: string }>('POST', `/api/takes/${takeId}/came-back`, { part, phraseId }),
     onError: tellProblem,
     onSuccess: ({ phraseId }, { name }) =>
-      toastWithUndo(
-        `It is kept as a child of "${name}".`,
-        'keeping it',
-        () => setPhraseState([phraseId], 'discarded').catch(tellProblem),
-        { redo: () => setPhraseState([phraseId], 'back').catch(tellProblem) },
-      ),
+      tellKept(`It is kept as a child of "${name}".`, 'keeping it', [phraseId]),
     onSettled: () =>
       renew('take', 'takes', 'phrases', 'facets', 'children', 'relatives', 'lineage', 'stages'),
   });
