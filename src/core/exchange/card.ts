@@ -157,9 +157,15 @@ export function onCard(given: Clip, own: Fitting, card: Card): OnCard {
   return { clip, changes: changes.sort((a, b) => b.unusual - a.unusual) };
 }
 
+/** The lowest and the highest pitch that somebody's sound has. */
+export function rangeOf(role: Role, { roles }: Card): [low: number, high: number] {
+  const { low = 0, high = 127 } = roles[role] ?? {};
+  return [low, high];
+}
+
 /** Notes of a clip that somebody's sound does not have. */
 export function outsideOf(clip: Clip, card: Card): number {
-  const { low = 0, high = 127 } = card.roles[clip.role] ?? {};
+  const [low, high] = rangeOf(clip.role, card);
   return playedNotes(clip).filter(({ pitch }) => pitch < low || pitch > high).length;
 }
 

@@ -7,7 +7,7 @@ import { barTicks, meterAt, roundedBpm } from '../music/timeline.ts';
 import { bpmOfClip, isPitched, playedNotes, type Clip } from '../phrase/clip.ts';
 import { meantBy } from '../phrase/rights.ts';
 import { plural } from '../words.ts';
-import { outsideOf, type Card } from './card.ts';
+import { outsideOf, rangeOf, type Card } from './card.ts';
 import { sheafGroups } from './handoff.ts';
 import { placesSound } from './leaving.ts';
 
@@ -212,8 +212,8 @@ function checkPlain(one: Leaving): Check[] {
 function checkRange(one: Leaving, card: Card): Check[] {
   const outside = outsideOf(one.clip, card);
   if (outside === 0) return [];
-  const { low = 0, high = 127 } = card.roles[one.clip.role] ?? {};
-  const [from, to] = [low, high].map((pitch) => pitchName(pitch, { middleC: card.middleC }));
+  const { middleC } = card;
+  const [from, to] = rangeOf(one.clip.role, card).map((pitch) => pitchName(pitch, { middleC }));
   const text =
     `${plural(outside, 'note')} of "${one.name}" ${outside === 1 ? 'lies' : 'lie'} outside of what their ` +
     `${one.clip.role} has, ${from} to ${to}.`;

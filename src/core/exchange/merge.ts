@@ -4,14 +4,14 @@ import { plural } from '../words.ts';
 import type { Card } from './card.ts';
 import { doneWords, type Returned } from './returned.ts';
 
-/** What became of a phrase of a pack: on their side, on ours, on both. */
+/** What became of a phrase of a pack: on their side, on ours, on both; what asks for a decision first. */
 export const FATES = [
-  'same',
-  'theirs changed',
-  'ours changed',
   'both changed',
+  'theirs changed',
   'new',
   'not sent back',
+  'ours changed',
+  'same',
 ] as const;
 export type Fate = (typeof FATES)[number];
 

@@ -6,10 +6,11 @@ import { writeMidiFile } from '../midi/write.ts';
 import { bpmOf, tempoAt } from '../music/timeline.ts';
 import { cutBars, type BarsParams } from '../normalize/bars.ts';
 import { clipFromNotes, isPitched, type Clip } from '../phrase/clip.ts';
+import { packSwatch } from '../phrase/swatch.ts';
 import { sheafGroups } from './handoff.ts';
 import { idInText } from './leaving.ts';
 import { keyTold, PackError, readManifest, type ToldPack, type ToldPhrase } from './manifest-read.ts';
-import { playedText } from './played.ts';
+import { playedSum, type Sha256 } from './played.ts';
 import type { Played } from './returned.ts';
 
 /** Files of a pack by their names in it, from the folder on that its manifest lies in. */
@@ -25,6 +26,8 @@ export interface InPhrase {
   bars: BarsParams;
   /** Its notes as they came, from the first bar of its file on; null where none came. */
   clip: Clip | null;
+  /** Its picture (`packSwatch`); null where none came. */
+  swatch: Uint8Array | null;
   /** What is played in it, by its checksum; null where none came. */
   played: string | null;
   /** Its file is, byte for byte, as it was packed. */
@@ -51,49 +54,45 @@ export interface PackIn {
  * has put beside them.
  * @throws PackError where it is none
  */
-export function readPack(files: PackFiles, sha256: (bytes: Uint8Array) => string): PackIn {
+export function readPack(files: PackFiles, sha256: Sha256): PackIn {
   const manifest = files.get('manifest.json');
   if (!manifest) throw new PackError('there is no manifest.json in it: this is no pack of ours');
   const told = readManifest(manifest);
   const known = new Set([...told.files, ...told.phrases].map(({ file }) => file));
-  const strays = [...files].filter(([name]) => /\.midi?$/i.test(name) && !known.has(name));
-  const renamed = new Map(strays.flatMap(([name, bytes]) => (idOf(bytes) ? [[idOf(bytes)!, name]] : [])));
+  const strays = [...files]
+    .filter(([name]) => /\.midi?$/i.test(name) && !known.has(name))
+    .map(([file, bytes]) => ({ file, bytes, take: takeIn(bytes) }));
+  const renamed = new Map(strays.map((stray) => [idOf(stray.take), stray]));
   const used = new Set<string>();
-  const sumOf = (text: string) => sha256(new TextEncoder().encode(text));
   const places = placesIn(told);
   const phrases = [...byId(told.phrases).values()].map((own): InPhrase => {
     const [first] = own;
     const there = own.flatMap(({ file }) => files.get(file) ?? []);
     const stray = there.length === 0 ? renamed.get(first!.id) : undefined;
-    if (stray) used.add(stray);
-    const bytes = stray ? files.get(stray)! : there.length === own.length ? joined(there) : null;
-    const read = bytes ? inPhrase(first!, bytes, places.get(first!.id)!, sumOf) : NOTHING;
+    if (stray) used.add(stray.file);
+    const bytes = stray?.bytes ?? (there.length === own.length ? joined(there) : null);
+    const read = bytes ? inPhrase(first!, bytes, places.get(first!.id)!, sha256) : NOTHING;
     const isUntouched =
       there.length === own.length && own.every((one) => sha256(files.get(one.file)!) === one.sha256);
     return { told: first!, bytes, isUntouched, ...read };
   });
   const added = strays
-    .filter(([name]) => !used.has(name))
-    .map(([file, bytes]): AddedFile => ({ file, bytes, notes: takeIn(bytes)?.notes.length ?? 0 }))
+    .filter(({ file }) => !used.has(file))
+    .map(({ file, bytes, take }): AddedFile => ({ file, bytes, notes: take?.notes.length ?? 0 }))
     .filter(({ notes }) => notes > 0);
   return { told, phrases, added };
 }
 
 /** A phrase in a file of its own, from its first bar on. */
-export function phraseInFile(
-  told: ToldPhrase,
-  bytes: Uint8Array,
-  sha256: (bytes: Uint8Array) => string,
-): InPhrase {
-  const sumOf = (text: string) => sha256(new TextEncoder().encode(text));
-  const read = inPhrase(told, bytes, { before: 0, isShared: false }, sumOf);
+export function phraseInFile(told: ToldPhrase, bytes: Uint8Array, sha256: Sha256): InPhrase {
+  const read = inPhrase(told, bytes, { before: 0, isShared: false }, sha256);
   return { told, bytes, isUntouched: false, ...read };
 }
 
 type ReadPhrase = Omit<InPhrase, 'told' | 'bytes' | 'isUntouched'>;
 
 const NOTHING: ReadPhrase = {
-  ...{ origins: [], bars: { start: 1, count: 1 }, clip: null, played: null, problem: '' },
+  ...{ origins: [], bars: { start: 1, count: 1 }, clip: null, swatch: null, played: null, problem: '' },
 };
 
 /** Where a phrase stands in its file. */
@@ -108,7 +107,7 @@ function inPhrase(
   told: ToldPhrase,
   bytes: Uint8Array,
   { before, isShared }: Place,
-  sumOf: (text: string) => string,
+  sha256: Sha256,
 ): ReadPhrase {
   let take: Take | undefined;
   try {
@@ -130,7 +129,7 @@ function inPhrase(
   const uncut = clipFromNotes(take, origins, sourceIn(take, origins, told));
   const whole = { start: before + 1, count: told.bars + pickupBars, tail: 'keep' as const };
   const clip = isShared || before > 0 ? cutBars(uncut, whole).clip : uncut;
-  return { origins, bars, clip, played: sumOf(playedText(clip)), problem: '' };
+  return { origins, bars, clip, swatch: packSwatch(clip), played: playedSum(clip, sha256), problem: '' };
 }
 
 /** How the notes of a phrase are taken out of a file that came in. */
@@ -206,8 +205,8 @@ function takeIn(bytes: Uint8Array): Take | undefined {
 }
 
 /** The one phrase that a file says it is of. */
-function idOf(bytes: Uint8Array): string | null {
-  const said = new Set(takeIn(bytes)?.file.tracks.flatMap(idsIn) ?? []);
+function idOf(take: Take | undefined): string | null {
+  const said = new Set(take?.file.tracks.flatMap(idsIn) ?? []);
   return said.size === 1 ? [...said][0]! : null;
 }
 

@@ -1,7 +1,7 @@
 import { previewPath, type HandOff, type Preview } from './handoff.ts';
 import { makeManifest } from './manifest.ts';
 import { outFiles } from './out-files.ts';
-import { playedSums } from './played.ts';
+import { playedSums, type Sha256 } from './played.ts';
 import { readableNote } from './read-me.ts';
 
 /** A file of the pack: its folders and name within the pack, and its bytes. */
@@ -13,12 +13,11 @@ export interface PackedFile {
 /**
  * Everything in a hand-off: a MIDI file for each phrase, one of all of them, one of each sheaf where there are folders, previews where they were
  * made, `manifest.json` for machines and `read-me.txt` for people. The same hand-off gives the same bytes.
- * @param sha256 checksum of some bytes, in hexadecimal digits
  * @param previews by the paths of the files they are of
  */
 export function packHandOff(
   handOff: HandOff,
-  sha256: (bytes: Uint8Array) => string,
+  sha256: Sha256,
   previews: ReadonlyMap<string, Preview> = new Map(),
 ): PackedFile[] {
   const { leaving, each, together } = outFiles(handOff);

@@ -39,19 +39,15 @@ export function candidatesIn(
 ): PartCandidates[] {
   const { take, split } = openStored(stored);
   const known = new Set(left.map(([id]) => id));
-  const prints = left.flatMap(([id, bytes]) =>
-    bytes.length === 4 * FINGERPRINT ? [[id, unpackFingerprint(bytes)] as const] : [],
-  );
+  const told = left.filter(([, bytes]) => bytes.length === 4 * FINGERPRINT);
+  // The last place is the part's.
+  const prints = new Uint32Array((told.length + 1) * FINGERPRINT);
+  told.forEach(([, bytes], k) => prints.set(unpackFingerprint(bytes), k * FINGERPRINT));
   return playingParts(split).map(({ part, index }) => {
     const clip = clipFromPart(take, split, index, null);
-    const own = fingerprintOf(strokesOf(clip, bpmOfClip(clip)));
-    const near = prints
-      .map(([id, print]) => {
-        const both = new Uint32Array(2 * FINGERPRINT);
-        both.set(own);
-        both.set(print, FINGERPRINT);
-        return { id, shared: sharedValues(both, 0, 1) };
-      })
+    prints.set(fingerprintOf(strokesOf(clip, bpmOfClip(clip))), told.length * FINGERPRINT);
+    const near = told
+      .map(([id], k) => ({ id, shared: sharedValues(prints, k, told.length) }))
       .filter(({ shared }) => shared > BY_CHANCE)
       .sort((a, b) => b.shared - a.shared)
       .slice(0, MOST_NEAR);

@@ -14,7 +14,7 @@ import {
 import { clipToMidi } from '../../core/exchange/midi-out.ts';
 import { unfitted } from '../../core/exchange/unfit.ts';
 import { writeMidiFile } from '../../core/midi/write.ts';
-import { playedText } from '../../core/exchange/played.ts';
+import { playedSum } from '../../core/exchange/played.ts';
 import { comparedWith, type Returned } from '../../core/exchange/returned.ts';
 import { readTakes } from '../../core/capture/take.ts';
 import { houseRecipe, type House } from '../../core/normalize/house.ts';
@@ -30,7 +30,7 @@ import { phraseContent, type PhraseSource } from '../library/phrase-content.ts';
 import type { CutRow } from './cut-phrases.ts';
 
 /** What all that is looked at in a pack may come to, in bytes. */
-const LARGEST_PACK = 512 * 1024 * 1024;
+const LARGEST_UNPACKED = 512 * 1024 * 1024;
 
 /** A pack that came in as a ZIP. @throws LibraryError 422 with what is wrong with it */
 export function packIn(zip: Uint8Array): PackIn {
@@ -51,8 +51,8 @@ function filesOf(zip: Uint8Array): PackFiles {
       filter: ({ name, originalSize }) => {
         if (!/(\.midi?|(^|\/)manifest\.json)$/i.test(name) || !isInside(name)) return false;
         bytes += originalSize;
-        if (bytes > LARGEST_PACK)
-          throw new PackError(`it unpacks to more than ${LARGEST_PACK / 1024 / 1024} MB`);
+        if (bytes > LARGEST_UNPACKED)
+          throw new PackError(`it unpacks to more than ${LARGEST_UNPACKED / 1024 / 1024} MB`);
         return name.endsWith('.json') || originalSize <= LARGEST_FILE;
       },
     });
@@ -60,7 +60,10 @@ function filesOf(zip: Uint8Array): PackFiles {
     if (error instanceof PackError) throw error;
     throw new PackError('this is no ZIP, or it is damaged');
   }
-  const manifest = Object.keys(files).find((name) => /^([^/]+\/)?manifest\.json$/.test(name));
+  // Its own stands above that of another pack in it.
+  const [manifest] = Object.keys(files)
+    .filter((name) => /^([^/]+\/)?manifest\.json$/.test(name))
+    .sort((a, b) => a.length - b.length);
   const root = manifest?.replace(/manifest\.json$/, '') ?? '';
   // What somebody has laid beside the pack's own folder is in it too.
   return new Map(
@@ -84,8 +87,8 @@ const leftAs = (phrase: PhraseOut, how: HowItLeft): Clip =>
 export function withoutFit(one: InPhrase, phrase: PhraseOut, how: HowItLeft): InPhrase | null {
   const left = leftAs(phrase, how);
   const same = setResolution(phrase.clip, { ppq: left.timeline.ppq }).clip;
-  const sumOf = (clip: Clip) => sha256Of(new TextEncoder().encode(playedText(clip)));
-  if (!one.clip || sumOf(left) !== one.told.played || sumOf(same) === sumOf(left)) return null;
+  const played = playedSum(left, sha256Of);
+  if (!one.clip || played !== one.told.played || playedSum(same, sha256Of) === played) return null;
   const clip = unfitted(phrase.clip, left, one.clip);
   const told = { ...one.told, pickupBars: clip.pickup > 0 ? 1 : 0 };
   const file = phraseInFile(told, writeMidiFile(clipToMidi(clip, one.told.name)), sha256Of);
@@ -99,7 +102,7 @@ export interface AgainstOurs {
   played: string;
   returned: Returned | null;
   /** Both in one frame, to be laid over each other. */
-  swatches: { ours: string; theirs: string };
+  swatches: { ours: Uint8Array; theirs: Uint8Array };
 }
 
 /** The phrases of a pack, by the ids that they have here, against ours. */
@@ -114,8 +117,8 @@ export function packAgainstOurs(
     if (!there?.clip) return [];
     const clip = how ? leftAs(phrase, how) : phrase.clip;
     const returned = comparedWith(playedOf(clip, phrase.id), playedOf(there.clip, phrase.id));
-    const played = sha256Of(new TextEncoder().encode(playedText(clip)));
-    return [{ id: phrase.id, played, returned, swatches: laidOver(clip, there.clip) }];
+    const swatches = laidOver(clip, there.clip);
+    return [{ id: phrase.id, played: playedSum(clip, sha256Of), returned, swatches }];
   });
 }
 
@@ -125,16 +128,7 @@ function laidOver(ours: Clip, given: Clip): AgainstOurs['swatches'] {
     ...{ role: ours.role, length: Math.max(ours.length, theirs.length) },
     notes: [...ours.notes, ...theirs.notes],
   };
-  return { ours: textOf(packSwatch(ours, frame)), theirs: textOf(packSwatch(theirs, frame)) };
-}
-
-const textOf = (swatch: Uint8Array) => Buffer.from(swatch).toString('base64');
-
-/** Pictures of some phrases that came in, by their ids in the pack. */
-export function picturesOf(phrases: readonly InPhrase[]): [id: string, swatch: string][] {
-  return phrases.flatMap(({ told, clip }): [string, string][] =>
-    clip ? [[told.id, textOf(packSwatch(clip))]] : [],
-  );
+  return { ours: packSwatch(ours, frame), theirs: packSwatch(theirs, frame) };
 }
 
 /** Steps that change no music: what somebody else has normalized is kept as it came. */

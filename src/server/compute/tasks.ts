@@ -15,7 +15,7 @@ import {
   planOf,
   readyToPack,
 } from './packed-hand-off.ts';
-import { packAgainstOurs, packIn, phraseIn, picturesOf, withoutFit } from './pack-in.ts';
+import { packAgainstOurs, packIn, phraseIn, withoutFit } from './pack-in.ts';
 import { checkedBank, previewOf } from './preview.ts';
 import { batchLook, contentOf, marksAgain } from './phrase-again.ts';
 import { exportedPart, exportedParts, joinedPasses } from './taken-parts.ts';
@@ -52,7 +52,6 @@ export const TASKS = {
   packIn,
   packedHandOff,
   phraseIn,
-  picturesOf,
   partsReturned,
   planOf,
   previewOf,

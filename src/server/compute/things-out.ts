@@ -11,6 +11,7 @@ import { asChosen, type KeyChoice, type ProjectSetting } from '../../core/reuse/
 import { playingParts } from '../../core/split/split.ts';
 import { tallyOf } from '../../core/split/tally.ts';
 import { analysisIn } from '../../core/take/opened.ts';
+import { pitchClass } from '../../core/music/pitch.ts';
 import type { WovenPhrase } from '../../core/weave/cell.ts';
 import { layWeave } from '../../core/weave/lay.ts';
 import type { Weave } from '../../core/weave/weave.ts';
@@ -61,7 +62,7 @@ export function takeOut(
     };
     const chosen = asChosen(clip, clip.key, choice, project);
     const by = key && chosen.key ? intervalBetween(key.tonic, chosen.key.tonic) : 0;
-    const keys = moves.map((move) => ({ ...move, tonic: (move.tonic + by + 12) % 12 }));
+    const keys = moves.map((move) => ({ ...move, tonic: pitchClass(move.tonic + by) }));
     return {
       ...NOT_KEPT,
       ...{ id: part.id, name: part.name, clip: chosen, bars },

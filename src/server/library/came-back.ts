@@ -1,14 +1,13 @@
 import { and, eq, inArray, lte } from 'drizzle-orm';
-import { asCaptured } from '../../core/reuse/in-project.ts';
 import { compute } from '../compute/pool.ts';
 import type { PartReturned } from '../compute/came-back.ts';
 import type { Db } from '../db/client.ts';
-import { mirroredFiles, packItems, packs, phraseContents, phraseMarks, phrases } from '../db/schema.ts';
-import { makePhrases } from './make-phrases.ts';
-import { hashOfPhrase, insertParents, wholeColumns, wholePhrase, withContent } from './phrase-rows.ts';
-import { clipOfRow } from './phrases.ts';
-import { storedTake } from './takes.ts';
+import { mirroredFiles, packItems, packs, phraseMarks, phrases } from '../db/schema.ts';
+import { phrasesOut } from './baskets.ts';
 import { LibraryError } from './errors.ts';
+import { makePhrases } from './make-phrases.ts';
+import { hashOfPhrase, insertParents, wholePhrase } from './phrase-rows.ts';
+import { storedTake } from './takes.ts';
 
 /** A part of a take that left as a phrase once. */
 export type CameBackPart = PartReturned & { name: string };
@@ -21,13 +20,9 @@ export async function cameBackIn(db: Db, takeId: string): Promise<CameBackPart[]
   const candidates = await compute('candidatesIn', stored, left);
   const ids = [...new Set(candidates.flatMap(({ said, near }) => [...said, ...near]))];
   if (ids.length === 0) return [];
-  const rows = await db
-    .select(wholeColumns)
-    .from(phrases)
-    .innerJoin(phraseContents, withContent)
-    .where(inArray(phrases.id, ids));
-  const clips = rows.map((row) => [row.id, asCaptured(clipOfRow(row), row.takeKey)] as const);
-  const names = new Map(rows.map(({ id, name }) => [id, name]));
+  const sent = (await phrasesOut(db, ids, 'captured', null)).map(({ phrase }) => phrase);
+  const clips = sent.map(({ id, clip }) => [id, clip] as const);
+  const names = new Map(sent.map(({ id, name }) => [id, name]));
   const found = await compute('partsReturned', stored, candidates, clips);
   return found.map((one) => ({ ...one, name: names.get(one.phraseId) ?? '' }));
 }

@@ -22,7 +22,7 @@ import { baskets, packItems, packs, phraseContents, phrases, projects, recipient
 import { phrasesOut } from './baskets.ts';
 import { notFound } from './errors.ts';
 import { libraryId } from './house.ts';
-import { hashOfPhrase } from './phrase-rows.ts';
+import { hashOfPhrase, withContent } from './phrase-rows.ts';
 import type { Project } from './projects.ts';
 import { cleanTags } from './tags.ts';
 
@@ -67,15 +67,11 @@ export async function lookAtPack(db: Db, zip: Uint8Array): Promise<MergeTable> {
   const pack = await compute('packIn', zip);
   const { rows, missing, isOurs, recipientId } = await heldAgainst(db, pack);
   const late = latenessOf(rows);
-  const pictures = new Map(await compute('picturesOf', pack.phrases));
   const { title, madeAt } = pack.told;
   return {
     ...{ title, madeAt, isOurs, from: senderOf(pack, isOurs) },
     late: late && recipientId ? { ...late, recipientId } : null,
-    rows: [
-      ...rows.map((row) => ({ ...row, theirs: row.theirs ?? pictures.get(row.id) ?? null })),
-      ...missing,
-    ],
+    rows: [...rows, ...missing],
     added: pack.added.map(({ file, notes }) => ({ file, notes })),
   };
 }
@@ -121,17 +117,14 @@ export async function heldAgainst(db: Db, { told, phrases: theirs }: PackIn): Pr
     how,
   );
   const against = new Map(found.map((one) => [one.id, one]));
-  const [crossings, swatches] = [await crossingsOf(db, ids), await swatchesOf(db, ids)];
+  const crossings = await crossingsOf(db, ids);
   const isOurs = told.library !== null && told.library === (await libraryId(db));
   const rows = theirs.map((one): MergeRow => {
     const id = idHere(one.told);
-    const here = byId.get(id);
-    return rowOf(one, here?.phrase, {
+    return rowOf(one, byId.get(id), {
       against: against.get(id),
       crossings: crossings.get(id) ?? [],
       isOurs,
-      ours: here ? hashOfPhrase(here.row) : null,
-      swatch: swatches.get(id) ?? '',
     });
   });
   return {
@@ -152,12 +145,17 @@ async function wayOut(
     .innerJoin(baskets, eq(baskets.id, packs.basketId))
     .leftJoin(projects, eq(projects.id, baskets.projectId))
     .leftJoin(recipients, eq(recipients.id, baskets.recipientId))
-    .where(and(eq(packs.madeAt, new Date(madeAt)), eq(packs.title, title), eq(packs.direction, 'out')));
+    .where(wentOut(title, madeAt));
   return {
     how: { out, card: sent?.card ?? null },
     project: sent?.project ?? null,
     recipientId: sent?.recipientId ?? null,
   };
+}
+
+/** The pack that went out under a title at a moment. */
+function wentOut(title: string, madeAt: string) {
+  return and(eq(packs.madeAt, new Date(madeAt)), eq(packs.title, title), eq(packs.direction, 'out'));
 }
 
 /** Phrases that went out with a pack of ours and stand in its manifest no more. */
@@ -172,42 +170,42 @@ async function leftBehind(
       name: phrases.name,
       role: phrases.role,
       bars: phrases.bars,
-      packTitle: packs.title,
-      at: packs.madeAt,
+      swatch: phraseContents.swatch,
     })
     .from(packs)
     .innerJoin(packItems, eq(packItems.packId, packs.id))
     .innerJoin(phrases, eq(phrases.id, packItems.phraseId))
-    .where(eq(packs.madeAt, new Date(madeAt)));
-  const gone = sent.filter(({ id, packTitle }) => packTitle === title && !there.includes(id));
-  const swatches = await swatchesOf(
-    db,
-    gone.map(({ id }) => id),
-  );
-  return gone.map(({ id, name, role, bars }) => ({
+    .innerJoin(phraseContents, withContent)
+    .where(wentOut(title, madeAt));
+  const gone = sent.filter(({ id }) => !there.includes(id));
+  return gone.map(({ id, name, role, bars, swatch }) => ({
     ...{ id, name, role, bars, fate: 'not sent back' as const, ways: waysFor('not sent back') },
     ...{ text: mergeWords('not sent back', 0, null), lateMs: 0 },
-    ours: { id, name, swatch: swatches.get(id) ?? '' },
+    ours: { id, name, swatch: pictureOf(swatch) },
     ...{ theirs: null, tags: [], rights: '', contributor: '' },
   }));
 }
+
+/** A phrase of ours, as it is kept and as it would leave. */
+type PhraseHere = Awaited<ReturnType<typeof phrasesOut>>[number];
+
+/** A swatch as the page reads it. */
+const pictureOf = (swatch: Uint8Array) => Buffer.from(swatch).toString('base64');
 
 interface Known {
   against: AgainstOurs | undefined;
   crossings: readonly Crossing[];
   isOurs: boolean;
-  /** Hash of ours now. */
-  ours: string | null;
-  swatch: string;
 }
 
-function rowOf(one: InPhrase, ours: PhraseOut | undefined, known: Known): MergeRow {
-  const { told, played, isUntouched, clip } = one;
+function rowOf(one: InPhrase, here: PhraseHere | undefined, known: Known): MergeRow {
+  const { told, played, isUntouched, clip, swatch } = one;
   const { against, crossings, isOurs } = known;
+  const ours = here?.phrase;
   // Packs of before said nothing of what is played: an untouched file is as it left.
   const left = told.played ?? (isUntouched ? played : null);
   const fate = fateOf({
-    ours: known.ours,
+    ours: here ? hashOfPhrase(here.row) : null,
     oursPlayed: against?.played ?? null,
     theirs: played,
     crossings,
@@ -218,8 +216,10 @@ function rowOf(one: InPhrase, ours: PhraseOut | undefined, known: Known): MergeR
     ...{ id: told.id, name: told.name, role: told.role, bars: told.bars, fate, ways: waysFor(fate) },
     lateMs: against?.returned?.lateMs ?? 0,
     text: one.problem || mergeWords(fate, clip?.notes.length ?? 0, against?.returned ?? null),
-    ours: ours ? { id: ours.id, name: ours.name, swatch: against?.swatches.ours ?? known.swatch } : null,
-    theirs: against?.swatches.theirs ?? null,
+    ours: here
+      ? { id: here.row.id, name: here.row.name, swatch: pictureOf(against?.swatches.ours ?? here.row.swatch) }
+      : null,
+    theirs: swatch && pictureOf(against?.swatches.theirs ?? swatch),
     ...{ tags, rights: told.rights, contributor: told.contributor },
   };
 }
@@ -236,15 +236,6 @@ async function crossingsOf(db: Db, ids: readonly string[]): Promise<Map<string, 
     .orderBy(desc(packs.madeAt), desc(packs.id));
   for (const { id, ...crossing } of items) found.set(id, [...(found.get(id) ?? []), crossing]);
   return found;
-}
-
-async function swatchesOf(db: Db, ids: readonly string[]): Promise<Map<string, string>> {
-  if (ids.length === 0) return new Map();
-  const found = await db
-    .select({ id: phraseContents.phraseId, swatch: phraseContents.swatch })
-    .from(phraseContents)
-    .where(inArray(phraseContents.phraseId, [...ids]));
-  return new Map(found.map(({ id, swatch }) => [id, Buffer.from(swatch).toString('base64')]));
 }
 
 /** A phrase of a pack as it came, to be listened to. @throws LibraryError 404 where it has none of that id */

@@ -17,7 +17,7 @@ import {
 } from '../db/schema.ts';
 import { LibraryError } from './errors.ts';
 import { getHouse } from './house.ts';
-import { heldAgainst, idHere, senderOf, type MergeRow } from './merging.ts';
+import { heldAgainst, idHere, senderOf, type HeldAgainst, type MergeRow } from './merging.ts';
 import { hashOfPhrase, insertParents, insertPhrases, updatePhrase, wholePhrase } from './phrase-rows.ts';
 import { FROM_PACKS, waitingPack } from './packs-in.ts';
 import { addTags, cleanTags } from './tags.ts';
@@ -55,17 +55,15 @@ export async function takePack(
     .insert(packs)
     .values({ id: packId, basketId: null, title, madeAt: new Date(), direction: 'in' })
     .onConflictDoNothing();
-  const setting: Setting = { library, packId, title, from: senderOf(pack, isOurs), house: await getHouse(db) }; // prettier-ignore
+  const from = senderOf(pack, isOurs);
+  const setting: Setting = { library, packId, title, from, house: await getHouse(db), how, ours };
   const phraseIds: string[] = [];
   for (const [k, row] of rows.entries()) {
     signal?.throwIfAborted();
     const way = choice.ways?.[row.id] ?? wayFor(row.fate, choice.all);
-    const here = row.ours ? ours.get(row.ours.id) : undefined;
-    const isFitted = how !== null && here !== undefined && row.fate === 'theirs changed';
-    const plain = isFitted ? await compute('withoutFit', pack.phrases[k]!, here, how) : null;
-    const written = await takeRow(setting, plain ?? pack.phrases[k]!, row, way);
-    if (written !== null) counts.written++;
-    if (written) phraseIds.push(written);
+    const done = await takeRow(setting, pack.phrases[k]!, row, way);
+    if (done) counts.written++;
+    if (done?.made) phraseIds.push(done.made);
     tell?.(k + 1, rows.length);
   }
   if (choice.all !== 'ours' && choice.all !== 'same') counts.written += await takeAdded(library, pack);
@@ -110,7 +108,7 @@ export function countsOf(rows: readonly Pick<MergeRow, 'fate'>[]): MergeCounts {
   return counts;
 }
 
-interface Setting {
+interface Setting extends Pick<HeldAgainst, 'how' | 'ours'> {
   library: Library;
   packId: string;
   title: string;
@@ -119,13 +117,18 @@ interface Setting {
   house: Awaited<ReturnType<typeof getHouse>>;
 }
 
-/** Does what was chosen with one phrase. Answers the phrase that was made, empty where one of ours was written, null where nothing was. */
+/** What was written: another phrase, or (null) one of ours. */
+interface Written {
+  made: string | null;
+}
+
+/** Does what was chosen with one phrase; null where nothing of music was written. */
 async function takeRow(
   setting: Setting,
   one: InPhrase,
   row: MergeRow,
   way: MergeWay,
-): Promise<string | null> {
+): Promise<Written | null> {
   const { db } = setting.library;
   const { fate, ours } = row;
   if (fate === 'not sent back' || (fate === 'new' && way === 'ours')) return null;
@@ -136,26 +139,46 @@ async function takeRow(
     await db.transaction((tx) => crossed(tx, setting, ours!.id, one));
     return null;
   }
-  const came = await cameIn(setting, one, ours !== null);
+  const came = await cameIn(setting, one, row);
   if (way === 'theirs' && ours) {
     await replaced(setting, one, row, came);
-    return '';
+    return { made: null };
   }
-  return made(setting, one, row, way === 'child' && ours ? ours.id : null, came);
+  const id = await made(setting, one, row, way === 'child' && ours ? ours.id : null, came);
+  return id === null ? null : { made: id };
+}
+
+/** Whose a phrase that came in is: what was changed is the sender's, what is new whoever's it says. */
+function contributorOf({ from }: Setting, { told }: InPhrase, { ours }: MergeRow): string {
+  return ours ? from || told.contributor : told.contributor || from;
+}
+
+/** From whom something came, in words. */
+function fromWhom({ from, title }: Setting, { told }: InPhrase): string {
+  return from || told.contributor || title;
 }
 
 /** A phrase's file in the library for ever, and the phrase that it makes. */
-async function cameIn({ library, title, from, house }: Setting, one: InPhrase, isChange: boolean) {
-  const { told, bytes } = one;
+async function cameIn(setting: Setting, one: InPhrase, row: MergeRow) {
+  const { library, title, house } = setting;
+  const file = await asKeptHere(setting, one, row);
+  const { told, bytes } = file;
   const { takeIds } = await takeIn(library, {
     bytes: bytes!,
     fileName: basename(told.file),
     name: told.name || title,
     source: FROM_PACKS,
-    contributor: isChange ? from || told.contributor : told.contributor || from,
+    contributor: contributorOf(setting, one, row),
     rights: told.rights,
   });
-  return { takeId: takeIds[0]!, cut: await compute('phraseIn', bytes!, one, house) };
+  return { takeId: takeIds[0]!, cut: await compute('phraseIn', bytes!, file, house) };
+}
+
+/** Their changes done to the phrase itself, where it had been fitted for them; else as it came. */
+async function asKeptHere({ how, ours }: Setting, one: InPhrase, row: MergeRow): Promise<InPhrase> {
+  const here = row.ours ? ours.get(row.ours.id) : undefined;
+  if (!how || !here || row.fate !== 'theirs changed') return one;
+  return (await compute('withoutFit', one, here, how)) ?? one;
 }
 
 type Came = Awaited<ReturnType<typeof cameIn>>;
@@ -169,7 +192,7 @@ async function made(
   { takeId, cut }: Came,
 ): Promise<string | null> {
   const { told, played } = one;
-  const from = setting.from || told.contributor || setting.title;
+  const from = fromWhom(setting, one);
   // The same notes for the same phrase are the same phrase, in whichever pack they come.
   const id = row.ours ? idFrom(`${row.ours.id} as it came back ${played}`) : idHere(told);
   return setting.library.db.transaction(async (tx) => {
@@ -186,11 +209,7 @@ async function made(
             ...{ id, takeId, sheafId, rights, state: 'kept' },
             name: row.ours ? `${row.ours.name}, from ${from}`.slice(0, 200) : told.name || 'Phrase',
             projectId: parent?.projectId ?? null,
-            contributorId: await idByName(
-              tx,
-              contributors,
-              row.ours ? setting.from || told.contributor : told.contributor || setting.from,
-            ),
+            contributorId: await idByName(tx, contributors, contributorOf(setting, one, row)),
           },
         },
       ]);
@@ -222,10 +241,8 @@ async function replaced(
     const { name: _, ...phrase } = cut.phrase;
     const rights = strictestRights([old.rights, one.told.rights]);
     await updatePhrase(tx, id, { ...cut, phrase: { ...phrase, takeId, rights } });
-    const from = setting.from || one.told.contributor || setting.title;
-    await insertParents(tx, [
-      { phraseId: id, parentPhraseId: beforeId, done: `taken from ${from} in the place of ours`, hash },
-    ]);
+    const done = `taken from ${fromWhom(setting, one)} in the place of ours`;
+    await insertParents(tx, [{ phraseId: id, parentPhraseId: beforeId, done, hash }]);
     await crossed(tx, setting, id, one);
   });
 }

@@ -1,14 +1,13 @@
 import { lookAtPack } from '../../../../server/library/merging.ts';
 import { letPackGo, waitingPack } from '../../../../server/library/packs-in.ts';
-import { takingOf, takeWaiting } from '../../../../server/library/taking-packs.ts';
+import { takeWaiting } from '../../../../server/library/taking-packs.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 import { mergeSchema } from '../../_schemas.ts';
 
-/** A pack held against the library, phrase by phrase; how far taking it in is, where that is under way. */
-export const GET = endpoint(async (library, context) => {
-  const id = pathId(context);
-  return { ...(await lookAtPack(library.db, await waitingPack(library, id))), taking: takingOf(id) };
-});
+/** A pack held against the library, phrase by phrase. */
+export const GET = endpoint(async (library, context) =>
+  lookAtPack(library.db, await waitingPack(library, pathId(context))),
+);
 
 /** Takes in what was chosen. Whoever breaks off stops it between two phrases; begun again, it goes on. */
 export const POST = endpoint(async (library, context) => {
