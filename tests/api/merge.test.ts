@@ -3,7 +3,7 @@ import { test } from 'node:test';
 import { strToU8, zipSync } from 'fflate';
 import { eq } from 'drizzle-orm';
 import { OUT } from '../../src/core/exchange/out-options.ts';
-import { phraseParents } from '../../src/server/db/schema.ts';
+import { contributors, phraseParents, takes } from '../../src/server/db/schema.ts';
 import { lookAtPack, type MergeTable } from '../../src/server/library/merging.ts';
 import { getPhrase, savePhrase } from '../../src/server/library/phrases.ts';
 import { takePack } from '../../src/server/library/taking-packs.ts';
@@ -145,6 +145,20 @@ test('changed here, and changed on both sides; a change that both made is none',
   const before = (await contents(home)).length;
   await takePack(home, theirs, { all: 'both' });
   assert.equal((await contents(home)).length, before + 1, 'theirs stands beside ours');
+});
+
+test("a file put beside a pack of another library is its sender's, and offered once", async () => {
+  const [home, away] = [await library(), await library()];
+  const zip = edited(await packed(home, await filled(home)), (files) => ({ ...files, 'new/answer.mid': semitoneUp(files[singles(files)[0]!]!.slice()) })); // prettier-ignore
+  assert.deepEqual((await lookAtPack(away.db, zip)).added.map(({ isTaken }) => isTaken), [false]); // prettier-ignore
+  await takePack(away, zip, { all: 'child' });
+  assert.deepEqual((await lookAtPack(away.db, zip)).added.map(({ isTaken }) => isTaken), [true]); // prettier-ignore
+  const [put] = await away.db
+    .select({ by: contributors.name })
+    .from(takes)
+    .innerJoin(contributors, eq(contributors.id, takes.contributorId))
+    .where(eq(takes.fileName, 'answer.mid'));
+  assert.equal(put?.by, 'The ferryman');
 });
 
 test('a kit that left in a file a piece comes back whole', async () => {

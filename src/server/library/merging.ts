@@ -14,7 +14,7 @@ import type { ToldPack } from '../../core/exchange/manifest-read.ts';
 import type { InPhrase, PackIn } from '../../core/exchange/pack-in.ts';
 import type { Clip } from '../../core/phrase/clip.ts';
 import type { Role } from '../../core/split/roles.ts';
-import { idFrom, isUuid } from '../checksum.ts';
+import { idFrom, isUuid, sha256Of } from '../checksum.ts';
 import { compute } from '../compute/pool.ts';
 import type { AgainstOurs, HowItLeft } from '../compute/pack-in.ts';
 import type { Db } from '../db/client.ts';
@@ -22,6 +22,7 @@ import { baskets, packItems, packs, phraseContents, phrases, projects, recipient
 import { phrasesOut } from './baskets.ts';
 import { notFound } from './errors.ts';
 import { libraryId } from './house.ts';
+import { knownOriginals } from './originals.ts';
 import { hashOfPhrase, withContent } from './phrase-rows.ts';
 import type { Project } from './projects.ts';
 import { cleanTags } from './tags.ts';
@@ -58,8 +59,8 @@ export interface MergeTable {
   /** Whom it was for, where they are here, and what came back alike later: it could stand on their card. */
   late: (Lateness & { recipientId: string }) | null;
   rows: MergeRow[];
-  /** Files that somebody has put beside the pack's own. */
-  added: { file: string; notes: number }[];
+  /** Files that somebody has put beside the pack's own, and whether they are takes here already. */
+  added: { file: string; notes: number; isTaken: boolean }[];
 }
 
 /** A pack that came in, held against the library; nothing is written. @throws LibraryError 422 where it is none */
@@ -68,11 +69,15 @@ export async function lookAtPack(db: Db, zip: Uint8Array): Promise<MergeTable> {
   const { rows, missing, isOurs, recipientId } = await heldAgainst(db, pack);
   const late = latenessOf(rows);
   const { title, madeAt } = pack.told;
+  const taken = await knownOriginals(
+    db,
+    pack.added.map(({ bytes }) => sha256Of(bytes)),
+  );
   return {
     ...{ title, madeAt, isOurs, from: senderOf(pack, isOurs) },
     late: late && recipientId ? { ...late, recipientId } : null,
     rows: [...rows, ...missing],
-    added: pack.added.map(({ file, notes }) => ({ file, notes })),
+    added: pack.added.map(({ file, notes, bytes }) => ({ file, notes, isTaken: taken.has(sha256Of(bytes)) })),
   };
 }
 

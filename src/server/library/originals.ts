@@ -1,7 +1,7 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { open } from 'node:fs/promises';
 import { join } from 'node:path';
-import { eq } from 'drizzle-orm';
+import { eq, inArray } from 'drizzle-orm';
 import { object, string } from 'yup';
 import type { Db, Library } from '../db/client.ts';
 import type { CaptureFacts } from '../../core/capture/recording.ts';
@@ -99,6 +99,16 @@ const NOTE = object({
     .matches(/^[0-9a-f]{64}$/)
     .optional(),
 });
+
+/** Of checksums, those whose originals are here. */
+export async function knownOriginals(db: Db, checksums: readonly string[]): Promise<Set<string>> {
+  if (checksums.length === 0) return new Set();
+  const rows = await db
+    .select({ sha256: originals.sha256 })
+    .from(originals)
+    .where(inArray(originals.sha256, [...checksums]));
+  return new Set(rows.map(({ sha256 }) => sha256));
+}
 
 export async function originalBytes(db: Db, sha256: string): Promise<Uint8Array | undefined> {
   const [row] = await db

@@ -66,7 +66,7 @@ export async function takePack(
     if (done?.made) phraseIds.push(done.made);
     tell?.(k + 1, rows.length);
   }
-  if (choice.all !== 'ours' && choice.all !== 'same') counts.written += await takeAdded(library, pack);
+  if (choice.all !== 'ours' && choice.all !== 'same') counts.written += await takeAdded(setting, pack);
   return { ...counts, phraseIds };
 }
 
@@ -287,12 +287,12 @@ async function crossed(
 }
 
 /** Files that somebody has put beside are taken in like any others. */
-async function takeAdded(library: Library, { added, told }: PackIn): Promise<number> {
+async function takeAdded({ library, from }: Setting, { added }: PackIn): Promise<number> {
   let written = 0;
   for (const { file, bytes } of added) {
     const { isNew } = await takeIn(library, {
       ...{ bytes, fileName: basename(file), source: FROM_PACKS },
-      ...(told.recipient ? { contributor: told.recipient } : {}),
+      ...(from ? { contributor: from } : {}),
     });
     if (isNew) written++;
   }

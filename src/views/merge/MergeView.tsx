@@ -41,6 +41,7 @@ function OpenPack({ id, table }: { id: string; table: MergeTable }) {
   const [ways, setWays] = useState<Readonly<Record<string, MergeWay>>>({});
   const [chosenId, choose] = useState<string>();
   const { added } = table;
+  const beside = added.filter(({ isTaken }) => !isTaken).length;
   const rows = inOrder(table.rows);
   const wayOf = ({ id: row, fate }: MergeRow) => ways[row] ?? wayFor(fate, all);
   const open = rows.filter(({ ways: own }) => own.length > 1);
@@ -92,8 +93,8 @@ function OpenPack({ id, table }: { id: string; table: MergeTable }) {
         {take.isPending ? (
           <Taking id={id} onStop={stop} />
         ) : (
-          <Button kind="primary" disabled={taking.length + added.length === 0} onClick={() => take.mutate()}>
-            {takenWords(taking.length, added.length)}
+          <Button kind="primary" disabled={taking.length + beside === 0} onClick={() => take.mutate()}>
+            {takenWords(taking.length, beside)}
           </Button>
         )}
       </header>
@@ -112,9 +113,9 @@ function OpenPack({ id, table }: { id: string; table: MergeTable }) {
       {added.length > 0 && (
         <section aria-label="Put beside" className="flex-none border-t border-rule py-2 text-sm">
           <h2 className="label">Put beside it, taken in as takes</h2>
-          {added.map(({ file, notes }) => (
+          {added.map(({ file, notes, isTaken }) => (
             <p key={file}>
-              {file} <span className="text-muted">{plural(notes, 'note')}</span>
+              {file} <span className="text-muted">{isTaken ? 'a take here' : plural(notes, 'note')}</span>
             </p>
           ))}
         </section>
