@@ -24,7 +24,7 @@ export async function startServer(environment) {
   const until = Date.now() + PATIENCE;
   while (Date.now() < until && !ended) {
     try {
-      const answer = await fetch(`${address}/api/status`);
+      const answer = await fetch(`${address}/api/me`);
       if (answer.ok) return { server, address };
     } catch {
       // Not listening yet.
@@ -47,7 +47,10 @@ export async function serveLibrary(environment, words) {
   try {
     const port = process.env.PORT ?? '4321';
     const { server, address } = await startServer({ PORT: port, ...environment });
-    const { folder } = await (await fetch(`${address}/api/status`)).json();
+    // Where people sign in, only they are told where it lies.
+    const { folder = environment.DATA_DIR ?? process.env.DATA_DIR ?? 'the data folder' } = await (
+      await fetch(`${address}/api/status`)
+    ).json();
     for (const line of words(address, folder)) console.log(line);
     for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => void stopServer(server));
     server.once('exit', (code) => process.exit(code ?? 0));

@@ -1,6 +1,12 @@
+import type { APIContext } from 'astro';
 import { defineMiddleware } from 'astro:middleware';
-import { problemResponse } from './pages/api/_answer.ts';
+import { problemOf, problemResponse } from './pages/api/_answer.ts';
+import { getLibrary } from './server/app.ts';
 import { refusalOf } from './server/door.ts';
+import { admit } from './server/people/gate.ts';
+import { ruleOf } from './server/people/permissions.ts';
+import { accountsAreOn, isEncrypted } from './server/people/setting.ts';
+import { sessionToken } from './pages/api/_session.ts';
 
 /** Only what the application itself serves may run, load or be spoken to. Styles are also set by scripts of ours. */
 const CONTENT_SECURITY_POLICY = [
@@ -17,14 +23,46 @@ const CONTENT_SECURITY_POLICY = [
   "frame-ancestors 'none'",
 ].join('; ');
 
-/** The door: who may come in, and what pages may do. */
-export const onRequest = defineMiddleware(async ({ request }, next) => {
-  const refusal = refusalOf(request);
+/** The door and the gate: who may come in, what they may do, and what pages may do. */
+export const onRequest = defineMiddleware(async (context, next) => {
+  const refusal = refusalOf(context.request) ?? (await refusedAtGate(context));
   const response = refusal ? problemResponse(refusal.status, refusal.sentence) : await next();
-  response.headers.set('content-security-policy', CONTENT_SECURITY_POLICY);
-  response.headers.set('x-content-type-options', 'nosniff');
-  response.headers.set('referrer-policy', 'same-origin');
-  response.headers.set('cross-origin-opener-policy', 'same-origin');
-  response.headers.set('cross-origin-resource-policy', 'same-origin');
+  const { headers } = response;
+  headers.set('content-security-policy', CONTENT_SECURITY_POLICY);
+  headers.set('x-content-type-options', 'nosniff');
+  headers.set('referrer-policy', 'same-origin');
+  headers.set('cross-origin-opener-policy', 'same-origin');
+  headers.set('cross-origin-resource-policy', 'same-origin');
+  if (isEncrypted()) headers.set('strict-transport-security', 'max-age=31536000');
+  // What is the library's is kept by no cache on the way.
+  if (isEndpoint(context) && !headers.has('cache-control')) headers.set('cache-control', 'no-store');
   return response;
 });
+
+const isEndpoint = ({ url }: APIContext) => url.pathname.startsWith('/api/');
+
+/** Pages hold nothing of the library: the gate stands before the endpoints. */
+async function refusedAtGate(context: APIContext): Promise<{ status: number; sentence: string } | null> {
+  const { locals, routePattern, request, params } = context;
+  Object.assign(locals, { person: null, rule: null });
+  if (!isEndpoint(context)) return null;
+  if (!accountsAreOn()) {
+    locals.rule = ruleOf(request.method, routePattern);
+    return null;
+  }
+  try {
+    const { db } = await getLibrary();
+    const asking = {
+      method: request.method,
+      pattern: routePattern,
+      id: params.id,
+      token: sessionToken(context),
+    };
+    const admission = await admit(db, asking);
+    if (admission.refused) return admission.refused;
+    Object.assign(locals, { person: admission.person, rule: admission.rule });
+    return null;
+  } catch (error) {
+    return problemOf(error);
+  }
+}

@@ -12,6 +12,7 @@ import { bassCommand, type BassOptions } from './bass.ts';
 import { changesCommand } from './changes.ts';
 import { clashesCommand } from './clashes.ts';
 import { fitCommand, type FitOptions } from './fit.ts';
+import { inviteCommand, type InviteOptions } from './invite.ts';
 import { mergeCommand, type MergeOptions } from './merge.ts';
 import { packCommand, type PackOptions } from './pack.ts';
 import { returnedCommand } from './returned.ts';
@@ -192,6 +193,16 @@ export async function run(args: readonly string[]): Promise<number> {
     .option('--json', 'one JSON document on standard output')
     .action(async (pack: string, options: MergeOptions) => {
       code = await mergeCommand(pack, options, output(options.json));
+    });
+  program
+    .command('invite')
+    .argument('<name>')
+    .description('a link by which somebody comes in, or who is here already chooses a new password')
+    .option('--role <role>', 'member or owner', 'member')
+    .option(...data)
+    .option('--json', 'one JSON document on standard output')
+    .action(async (name: string, options: InviteOptions) => {
+      await inviteCommand(name, options, output(options.json));
     });
   program
     .command('backup')

@@ -8,6 +8,9 @@ import { watchInbox } from './jobs/inbox.ts';
 import { endMarks, watchMarks } from './jobs/marks.ts';
 import { watchMirrors } from './jobs/mirror.ts';
 import { seedDemo } from './demo/seed.ts';
+import { listenToOthers } from './live/news.ts';
+import { watchPresence } from './live/presence.ts';
+import { welcome } from './people/welcome.ts';
 import { storageProblem } from './library/errors.ts';
 import { sweep } from './library/sweep.ts';
 import { dataDirectory } from './paths.ts';
@@ -49,11 +52,21 @@ async function open(): Promise<Library> {
   await resumeIntakes(library);
   await resumeBatches(library);
   watchMarks(library);
+  watchPresence();
+  const others = listenToOthers(library);
+  await welcome(library);
   const inbox = await watchInbox(library);
   const mirrors = await watchMirrors(library);
   for (const signal of ['SIGINT', 'SIGTERM'] as const) {
     process.once(signal, () => {
-      void Promise.all([inbox.close(), mirrors.close(), endReaders(), endBatches(), endMarks()])
+      void Promise.all([
+        others.close(),
+        inbox.close(),
+        mirrors.close(),
+        endReaders(),
+        endBatches(),
+        endMarks(),
+      ])
         .then(endThreads)
         .then(endCatalog)
         .then(() => library.close())

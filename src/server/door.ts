@@ -1,5 +1,6 @@
 import { isIP } from 'node:net';
 import { hostname } from 'node:os';
+import { publicUrl } from './people/setting.ts';
 
 export interface Refusal {
   status: 403 | 411;
@@ -45,6 +46,8 @@ function hostOf(origin: string): string | null {
 function isOurName(host: string): boolean {
   const name = host.replace(/:\d+$/, '').toLowerCase();
   const bound = process.env.HOST ?? '127.0.0.1';
+  // The name people know it by, where something stands before it; it comes with the port that it has there.
+  if (host.toLowerCase() === publicUrl()?.host) return true;
   if (LOOPBACK.includes(name) || name === bound) return true;
   // An address cannot be pointed elsewhere, and the machine's own name is its owner's choice.
   return (

@@ -89,9 +89,7 @@ test('two windows with one take: the later move is told, and can be done all the
   const address = page.url();
   const other = await context.newPage();
   // Another browser: nothing is told from window to window.
-  await other.addInitScript(
-    'globalThis.BroadcastChannel = class { postMessage() {} close() {} addEventListener() {} };',
-  );
+  await other.addInitScript('globalThis.SharedWorker = undefined; globalThis.EventSource = undefined;');
   await other.goto(address);
   const otherParts = strands(other).getByRole('listitem');
   await expect(otherParts).toHaveCount(7);

@@ -8,14 +8,21 @@ export interface Answer {
   body: any;
 }
 
+/** What a client adds to each request, and looks at in each answer. */
+export interface ClientOptions {
+  headers?: () => Record<string, string>;
+  onAnswer?: (answer: Response) => void;
+}
+
 /** Speaks to a server as its own pages do: with their origin. */
-export function apiClient(address: string) {
+export function apiClient(address: string, { headers = () => ({}), onAnswer }: ClientOptions = {}) {
   const send = async (method: string, path: string, init: RequestInit = {}): Promise<Answer> => {
     const answer = await fetch(address + path, {
       ...init,
       method,
-      headers: { origin: address, ...(init.headers as Record<string, string>) },
+      headers: { origin: address, ...headers(), ...(init.headers as Record<string, string>) },
     });
+    onAnswer?.(answer);
     const type = answer.headers.get('content-type') ?? '';
     const body = type.includes('json') ? await answer.json() : new Uint8Array(await answer.arrayBuffer());
     return { status: answer.status, type, body };

@@ -61,10 +61,14 @@ async function copyOf(kind: string, make: (folder: string) => Promise<void>): Pr
 
 /** The built application on an empty library, or on one that is there. */
 export async function startTestServer(
-  options: { demo?: boolean; dataDirectory?: string } = {},
+  options: { demo?: boolean; dataDirectory?: string; environment?: Record<string, string> } = {},
 ): Promise<TestServer> {
   const dataDirectory = options.dataDirectory ?? (await (options.demo ? demoLibrary() : emptyLibrary()));
-  const environment = { ...(await environmentOf(dataDirectory)), DEMO: options.demo ? '1' : '0' };
+  const environment = {
+    ...(await environmentOf(dataDirectory)),
+    DEMO: options.demo ? '1' : '0',
+    ...options.environment,
+  };
   const { server, address } = (await start(environment)) as Spawned;
   const end = () => stop(server) as Promise<void>;
   return {

@@ -4,7 +4,9 @@ import { RecipeError } from '../../core/normalize/recipe.ts';
 import { isUuid } from '../../server/checksum.ts';
 import { getLibrary } from '../../server/app.ts';
 import type { Library } from '../../server/db/client.ts';
-import { LibraryError, storageProblem } from '../../server/library/errors.ts';
+import { awayProblem, LibraryError, storageProblem } from '../../server/library/errors.ts';
+import type { SignedIn } from '../../server/people/permissions.ts';
+import { tellOf } from './_told.ts';
 
 /** The largest JSON body, in bytes. */
 const LARGEST_BODY = 1024 * 1024;
@@ -17,22 +19,31 @@ const LARGEST_BODY = 1024 * 1024;
 export function endpoint(handle: (library: Library, context: APIContext) => Promise<unknown>): APIRoute {
   return async (context) => {
     try {
-      const answer = await handle(await getLibrary(), context);
+      const library = await getLibrary();
+      const answer = await handle(library, context);
+      await tellOf(library, context, answer);
       return answer instanceof Response ? answer : Response.json(answer ?? {});
     } catch (error) {
-      return problem(error);
+      const { status, sentence } = problemOf(error);
+      return problemResponse(status, sentence);
     }
   };
 }
 
-function problem(error: unknown): Response {
-  if (error instanceof LibraryError) return problemResponse(error.status, error.message);
-  if (error instanceof ValidationError) return problemResponse(400, `${error.message}.`);
-  if (error instanceof RecipeError) return problemResponse(422, error.message);
-  const sentence = storageProblem(error);
-  if (sentence) return problemResponse(507, sentence);
+/** What is answered for an error: a sentence, and the status that fits. */
+export function problemOf(error: unknown): { status: number; sentence: string } {
+  if (error instanceof LibraryError) return { status: error.status, sentence: error.message };
+  if (error instanceof ValidationError) return { status: 400, sentence: `${error.message}.` };
+  if (error instanceof RecipeError) return { status: 422, sentence: error.message };
+  const full = storageProblem(error);
+  if (full) return { status: 507, sentence: full };
+  const away = awayProblem(error);
+  if (away) return { status: 503, sentence: away };
   console.error(error);
-  return problemResponse(500, 'Something went wrong on the server. What was there before is unchanged.');
+  return {
+    status: 500,
+    sentence: 'Something went wrong on the server. What was there before is unchanged.',
+  };
 }
 
 export function problemResponse(status: number, detail: string): Response {
@@ -65,6 +76,8 @@ export async function readBody<T>(context: APIContext, schema: Schema<T>): Promi
     throw new LibraryError(400, 'The request is not valid JSON.');
   }
   const checked = await schema.validate(value, { strict: true });
+  if (context.request.method === 'PATCH' && Object.keys(checked as object).length === 0)
+    throw new LibraryError(400, 'Say what is to be changed.');
   // Strict checking strips nothing; what nobody asked for must not reach a table.
   return schema instanceof ObjectSchema ? onlyFields(checked, Object.keys(schema.fields)) : checked;
 }
@@ -101,4 +114,11 @@ export function download(bytes: Uint8Array, name: string, type: string): Respons
       'content-disposition': `attachment; filename="${ascii}"; filename*=UTF-8''${encodeURIComponent(name)}`,
     },
   });
+}
+
+/** Who asks. @throws LibraryError 401 where nobody signs in here */
+export function signedIn({ locals }: APIContext): SignedIn {
+  if (!locals.person)
+    throw new LibraryError(401, 'Nobody signs in here: this library is open to whoever is at this machine.');
+  return locals.person;
 }

@@ -13,6 +13,7 @@ import {
   text,
   timestamp,
   unique,
+  uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core';
 import type { Account, Asked } from '../../core/analyze/account.ts';
@@ -24,6 +25,7 @@ import type { KeyFinding } from '../../core/analyze/key.ts';
 import type { Reading } from '../../core/analyze/reading.ts';
 import type { Key, Mode } from '../../core/music/key.ts';
 import type { Timeline } from '../../core/music/timeline.ts';
+import type { PersonRole } from '../../core/people/roles.ts';
 import type { Weave } from '../../core/weave/weave.ts';
 import type { FeelShape } from '../../core/normalize/feel.ts';
 import type { Difference } from '../../core/normalize/difference.ts';
@@ -737,4 +739,107 @@ export const captureChunks = pgTable(
     bytes: bytea('bytes').notNull(),
   },
   (table) => [primaryKey({ columns: [table.captureId, table.position] })],
+);
+
+/** People who sign in. Never deleted: what they did stands under their names. */
+export const people = pgTable(
+  'people',
+  {
+    id: id(),
+    name: text('name').notNull(),
+    role: text('role').$type<PersonRole>().notNull(),
+    /** Derived from the password (`people/password`). */
+    password: text('password').notNull(),
+    createdAt: createdAt(),
+    /** Since when they may no longer come in. */
+    closedAt: timestamp('closed_at', { withTimezone: true }),
+  },
+  (table) => [uniqueIndex('people_name').on(sql`lower(${table.name})`)],
+);
+
+/** Where somebody is signed in. The cookie holds a token, this its checksum: who reads the table cannot sign in with it. */
+export const sessions = pgTable(
+  'sessions',
+  {
+    id: id(),
+    tokenHash: text('token_hash').notNull().unique(),
+    personId: uuid('person_id')
+      .notNull()
+      .references(() => people.id, { onDelete: 'cascade' }),
+    /** What the browser says it is. */
+    device: text('device').notNull().default(''),
+    createdAt: createdAt(),
+    seenAt: timestamp('seen_at', { withTimezone: true }).notNull().defaultNow(),
+    expiresAt: timestamp('expires_at', { withTimezone: true }).notNull(),
+  },
+  (table) => [index('sessions_person').on(table.personId)],
+);
+
+/** Links that let somebody in, once: for a new person, or with a new password for one who is there. */
+export const invitations = pgTable('invitations', {
+  id: id(),
+  tokenHash: text('token_hash').notNull().unique(),
+  /** Whom it is for, as the one who invites calls them. */
+  note: text('note').notNull().default(''),
+  role: text('role').$type<PersonRole>().notNull(),
+  /** Baskets that a guest will see. */
+  baskets: jsonb('baskets').$type<string[]>().notNull().default([]),
+  /** Whose password it sets anew; null for somebody new. */
+  personId: uuid('person_id').references(() => people.id, { onDelete: 'cascade' }),
+  invitedBy: uuid('invited_by').references(() => people.id),
+  createdAt: createdAt(),
+  expiresAt: timestamp('expires_at', { withTimezone: true }).notNull(),
+  usedAt: timestamp('used_at', { withTimezone: true }),
+});
+
+/** Which baskets a guest sees. */
+export const guestBaskets = pgTable(
+  'guest_baskets',
+  {
+    personId: uuid('person_id')
+      .notNull()
+      .references(() => people.id, { onDelete: 'cascade' }),
+    basketId: uuid('basket_id')
+      .notNull()
+      .references(() => baskets.id, { onDelete: 'cascade' }),
+  },
+  (table) => [
+    primaryKey({ columns: [table.personId, table.basketId] }),
+    index('guest_baskets_basket').on(table.basketId),
+  ],
+);
+
+export const DEED_KINDS = [
+  ...(['take', 'phrase', 'basket', 'weave', 'pack', 'house', 'project', 'recipient'] as const),
+  ...(['source', 'tag', 'capture', 'job', 'batch', 'person'] as const),
+] as const;
+/** What a deed is about. */
+export type DeedKind = (typeof DEED_KINDS)[number];
+
+/** Who did what, when: only ever added to. */
+export const deeds = pgTable(
+  'deeds',
+  {
+    id: id(),
+    at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
+    /** Null where nobody was signed in, as where signing in failed. */
+    personId: uuid('person_id').references(() => people.id),
+    kind: text('kind').$type<DeedKind>().notNull(),
+    /** What it was done to; null where that is no one thing. */
+    subjectId: uuid('subject_id'),
+    /** In words that go on after a name: "renamed it". */
+    did: text('did').notNull(),
+  },
+  (table) => [index('deeds_at').on(table.at), index('deeds_subject').on(table.subjectId, table.at)],
+);
+
+/** Tries to sign in that failed, by what they are counted by; kept as long as they count. */
+export const attempts = pgTable(
+  'attempts',
+  {
+    id: id(),
+    key: text('key').notNull(),
+    at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [index('attempts_key').on(table.key, table.at)],
 );

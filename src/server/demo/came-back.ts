@@ -27,7 +27,7 @@ export async function seedCameBack(library: Library, basketId: string): Promise<
     [guitar]: cameBack(files[guitar]!, 0),
     'answer/Fiddle answer.mid': cameBack(files[guitar]!, 3),
   };
-  await layDownPack(library, zipSync(back, { mtime: now }), now);
+  await layDownPack(library, zipSync(back, { mtime: now }), { at: now });
 }
 
 /** All of it a little later, and every so many notes a whole tone higher. */

@@ -45,6 +45,10 @@ export const TABLES = [
   schema.batchItems,
   schema.captures,
   schema.captureChunks,
+  // Where people are signed in, links that let somebody in and failed tries are of the running house: they are not kept.
+  schema.people,
+  schema.guestBaskets,
+  schema.deeds,
 ] as const satisfies readonly Table[];
 
 const BY_NAME = new Map<string, Table>(TABLES.map((table) => [getTableName(table), table]));

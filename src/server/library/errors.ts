@@ -2,7 +2,7 @@
 export class LibraryError extends Error {
   override readonly name = 'LibraryError';
   constructor(
-    readonly status: 400 | 404 | 409 | 413 | 415 | 422,
+    readonly status: 400 | 401 | 403 | 404 | 409 | 413 | 415 | 422 | 429,
     message: string,
   ) {
     super(message);
@@ -41,4 +41,29 @@ export function storageProblem(error: unknown): string | undefined {
   return (
     what && `${what}. Nothing was changed; make room or choose another folder with DATA_DIR, and try again.`
   );
+}
+
+/** Codes of a database that cannot be reached, or has ended a connection: of Node, and of PostgreSQL (its documentation, "Error Codes", class 57). */
+const AWAY = new Set([
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'ENOENT',
+  'EPIPE',
+  'ETIMEDOUT',
+  '57P01',
+  '57P02',
+  '57P03',
+  '08006',
+  '08003',
+  '08001',
+]);
+
+/** A sentence where the database is away, wherever in the chain of causes it stands; undefined for other errors. */
+export function awayProblem(error: unknown): string | undefined {
+  for (let at = error; at instanceof Error; at = at.cause) {
+    const { code } = at as NodeJS.ErrnoException;
+    if ((code && AWAY.has(code)) || /Connection terminated|connection timeout/i.test(at.message))
+      return 'The database cannot be reached just now. Nothing was changed; try again in a moment.';
+  }
+  return undefined;
 }

@@ -18,6 +18,8 @@ export interface WaitingPack {
   title: string;
   /** Whom it was for when it left, or empty. */
   from: string;
+  /** Who brought it in, where people sign in. Packs of before do not say. */
+  sentBy?: string;
   phrases: number;
   /** When it was brought in: ISO 8601. */
   at: string;
@@ -33,14 +35,18 @@ const noteOf = (place: Place, id: string) => join(folderOf(place), `${id}.json`)
  * Lays a pack down, so that what is chosen of it can wait; the same bytes are the same pack. Nothing of the library changes.
  * @throws LibraryError 413 where it is too large, 422 where it is no pack of ours
  */
-export async function layDownPack(place: Place, zip: Uint8Array, at: Date): Promise<{ id: string }> {
+export async function layDownPack(
+  place: Place,
+  zip: Uint8Array,
+  { at, sentBy = '' }: { at: Date; sentBy?: string },
+): Promise<{ id: string }> {
   if (zip.length > LARGEST_PACK)
     throw new LibraryError(413, `A pack has at most ${LARGEST_PACK / 1024 / 1024} MB.`);
   const { told, phrases } = await compute('packIn', zip);
   const id = idFrom(`pack ${sha256Of(zip)}`);
   const note: WaitingPack = {
     ...{ id, title: told.title, from: told.recipient ?? '', phrases: phrases.length },
-    at: at.toISOString(),
+    ...{ at: at.toISOString(), sentBy },
   };
   await mkdir(folderOf(place), { recursive: true });
   // The note is last: without it there is no pack.

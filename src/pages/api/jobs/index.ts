@@ -12,6 +12,9 @@ export const GET = endpoint(async (library) => ({
 
 /** Begins an intake; files are sent to it. */
 export const POST = endpoint(async ({ db }, context) => {
-  const settings = (await readBody(context, newIntakeSchema)) as IntakeSettings;
+  const said = (await readBody(context, newIntakeSchema)) as IntakeSettings;
+  // What nobody says otherwise is whose it is who brings it.
+  const contributor = said.contributor || context.locals.person?.name;
+  const settings = contributor ? { ...said, contributor } : said;
   return Response.json(await createIntake(db, 'page', settings), { status: 201 });
 });

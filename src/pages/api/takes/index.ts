@@ -52,7 +52,7 @@ export const POST = endpoint(async (library, context: APIContext) => {
     bytes: new Uint8Array(await file.arrayBuffer()),
     fileName: file.name || 'unnamed.mid',
     source: text('source'),
-    contributor: text('contributor'),
+    contributor: text('contributor') ?? context.locals.person?.name,
     rights: text('rights'),
   });
   return Response.json(taken, { status: taken.isNew ? 201 : 200 });

@@ -1,0 +1,69 @@
+import type { APIContext } from 'astro';
+import { array, boolean, object, string } from 'yup';
+import { PERSON_ROLES } from '../../core/people/roles.ts';
+import { LONGEST } from '../../server/people/password.ts';
+
+/** Shapes of what pages send of people, with sentences for what is wrong. */
+
+const personName = () =>
+  string()
+    .matches(/^[^\u0000-\u001f]*$/, 'A name holds a character that cannot be stored')
+    .trim('A name begins and ends with no space')
+    .matches(/\S/, 'Somebody needs a name')
+    .max(80, 'A name has at most 80 characters')
+    .required('Somebody needs a name');
+
+/** Long enough for any password, short enough not to be worked on for long. */
+const password = () =>
+  string()
+    .max(4 * LONGEST, 'A password is too long')
+    .required('A password is needed');
+
+const token = () => string().max(200, 'A link is none').required('A link is none');
+
+export const signInSchema = object({ name: personName(), password: password() });
+
+export const tokenSchema = object({ token: token() });
+
+export const joinSchema = object({ token: token(), name: personName(), password: password() });
+
+export const passwordChangeSchema = object({ old: password(), password: password() });
+
+const basketIds = () => array(string().uuid('An id is not one').required()).max(500);
+
+export const personChangeSchema = object({
+  role: string().oneOf(PERSON_ROLES).optional(),
+  closed: boolean().optional(),
+  baskets: basketIds().optional(),
+});
+
+export const invitationSchema = object({
+  note: string().max(80, 'A name has at most 80 characters').default('').defined(),
+  role: string().oneOf(PERSON_ROLES).required('Say what somebody may do'),
+  baskets: basketIds().optional(),
+  personId: string().uuid('An id is not one').optional(),
+});
+
+const windowId = () => string().uuid('A window is an id').required('A window is an id');
+
+export const hereSchema = object({ window: windowId(), path: string().max(2000).defined() });
+
+/** Where a window is, as far as others are told: the address of a view, and not what is searched for in it. */
+export function shownPath(path: string): string {
+  const [plain = ''] = path.split(/[?#]/);
+  return plain.slice(0, 120);
+}
+
+/** Where a request comes from, as far as it can be known; one who stands before this server says it in X-Forwarded-For. */
+export function addressOf(context: APIContext): string {
+  try {
+    return context.clientAddress;
+  } catch {
+    return 'unknown';
+  }
+}
+
+/** What a browser says it is. */
+export function deviceOf({ request }: APIContext): string {
+  return request.headers.get('user-agent')?.slice(0, 200) ?? '';
+}
