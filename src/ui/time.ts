@@ -10,3 +10,18 @@ const DAY = new Intl.DateTimeFormat('en', { day: 'numeric', month: 'short', year
 export function day(moment: string): string {
   return DAY.format(new Date(moment));
 }
+
+const AGO = new Intl.RelativeTimeFormat('en', { numeric: 'auto' });
+
+const STEPS: readonly [seconds: number, unit: Intl.RelativeTimeFormatUnit][] = [
+  [86_400, 'day'],
+  [3600, 'hour'],
+  [60, 'minute'],
+];
+
+/** How long ago an ISO 8601 moment was, such as "3 hours ago"; "just now" within a minute. */
+export function ago(moment: string, now = Date.now()): string {
+  const seconds = (now - Date.parse(moment)) / 1000;
+  const [step, unit] = STEPS.find(([length]) => seconds >= length) ?? [1, null];
+  return unit ? AGO.format(-Math.floor(seconds / step), unit) : 'just now';
+}

@@ -1,3 +1,5 @@
+import { WINDOW } from './window.ts';
+
 /** Speaks to the endpoints: JSON in, JSON out, problems as errors with their sentence. */
 
 export class ApiProblem extends Error {
@@ -39,15 +41,24 @@ export async function requestFile(path: string, init: RequestInit = {}): Promise
   };
 }
 
+const signedOut = new Set<() => void>();
+
+/** Calls where the server says that nobody is signed in. */
+export function onSignedOut(tell: () => void): () => void {
+  signedOut.add(tell);
+  return () => signedOut.delete(tell);
+}
+
 async function send(path: string, init: RequestInit = {}): Promise<Response> {
   let answer: Response;
   try {
-    answer = await fetch(path, init);
+    answer = await fetch(path, { ...init, headers: { ...init.headers, 'x-window': WINDOW } });
   } catch (error) {
     if (error instanceof DOMException && error.name === 'AbortError') throw error;
     throw new ApiProblem(0, 'The server cannot be reached. Is Hollow Basket still running?');
   }
   if (answer.ok) return answer;
+  if (answer.status === 401) signedOut.forEach((tell) => tell());
   const problem = (await answer.json().catch(() => null)) as { detail?: string } | null;
   throw new ApiProblem(answer.status, problem?.detail ?? `The server answered ${answer.status}.`);
 }

@@ -1,5 +1,6 @@
 import { QueryClient, useInfiniteQuery, useIsMutating, useQuery } from '@tanstack/react-query';
 import { toast } from 'sonner';
+import type { PersonRole } from '../../core/people/roles.ts';
 import type { House } from '../../core/normalize/house.ts';
 import type { BatchRow, BatchWithCounts } from '../../server/library/batches.ts';
 import type { SourceHabits, TakeHabits } from '../../server/library/habits.ts';
@@ -327,21 +328,20 @@ export function takeOver(client: QueryClient, key: readonly string[], answer: un
   if (client.isMutating({ mutationKey: key }) <= 1) client.setQueryData(key, answer);
 }
 
-/** Tells the other windows of this browser what was written here. */
-const windows = new BroadcastChannel('written');
-windows.onmessage = ({ data }: MessageEvent<string[]>) => void ask(data);
-
-function ask(keys: readonly string[]): Promise<unknown> {
+/** Call after something was written: what depends on it is asked for again. Other windows hear of it from the server. */
+export function renew(...keys: string[]): Promise<unknown> {
   return Promise.all([...keys, 'stages'].map((key) => queryClient.invalidateQueries({ queryKey: [key] })));
 }
 
-/** Lets the other windows of this browser ask again; here the answer is known already. */
-export function tellWindows(...keys: string[]): void {
-  windows.postMessage(keys);
+/** Whether people sign in here, and who has. */
+export interface Me {
+  accounts: boolean;
+  person: { id: string; name: string; role: PersonRole } | null;
+  isNobodyThere: boolean;
+  /** Passwords would travel as plain text. */
+  isOpen: boolean;
 }
 
-/** Call after something was written: what depends on it is asked for again, in the other windows too. */
-export function renew(...keys: string[]): Promise<unknown> {
-  tellWindows(...keys);
-  return ask(keys);
+export function useMe() {
+  return useQuery({ queryKey: ['me'], queryFn: () => request<Me>('/api/me'), staleTime: 60_000 });
 }

@@ -7,8 +7,10 @@ import { HistoryMenu } from './HistoryMenu.tsx';
 import { LineOfWork } from './LineOfWork.tsx';
 import { ListeningBar } from './ListeningBar.tsx';
 import { Palette } from './Palette.tsx';
+import { PersonMenu, WhoElse } from './PersonMenu.tsx';
 import { ShortcutSheet } from './ShortcutSheet.tsx';
-import { ThemeSwitch } from './ThemeSwitch.tsx';
+import { WhoDid } from './WhoDid.tsx';
+import { ThemeSwitch } from '../shared/ThemeSwitch.tsx';
 
 /** What stands around every view: the line of work above, the listening bar at the foot. */
 export function Frame({ children }: { children: ReactNode }) {
@@ -42,6 +44,8 @@ export function Frame({ children }: { children: ReactNode }) {
           </div>
           <LineOfWork />
           <div className="flex justify-end gap-1">
+            <WhoElse />
+            <WhoDid />
             <HistoryMenu />
             <Palette onSheet={openSheet} />
             <Button kind="quiet" onClick={openSheet} aria-label="Shortcuts" title="Shortcuts">
@@ -49,6 +53,7 @@ export function Frame({ children }: { children: ReactNode }) {
             </Button>
             <ShortcutSheet open={sheetOpen} onOpenChange={setSheetOpen} />
             <ThemeSwitch />
+            <PersonMenu />
           </div>
         </header>
         <main id="view" tabIndex={-1} className="view flex min-h-0 min-w-0 outline-none">

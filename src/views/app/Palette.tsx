@@ -6,7 +6,7 @@ import { currentActions, keyWords, useActions, type ActionGroup } from '../../ui
 import { Button } from '../../ui/Button.tsx';
 import { openHistory, useLastDeed } from './HistoryMenu.tsx';
 import { editProject } from './ProjectPicker.tsx';
-import { changeTheme } from './ThemeSwitch.tsx';
+import { changeTheme } from '../shared/ThemeSwitch.tsx';
 
 /** Every action there is right now, found by typing: opened with Ctrl K. */
 export function Palette({ onSheet }: { onSheet: () => void }) {
@@ -35,6 +35,7 @@ export function Palette({ onSheet }: { onSheet: () => void }) {
       run: go('/library/harmony'),
       words: 'chords progressions keys',
     },
+    { title: 'Who works here', run: go('/people'), words: 'people accounts invite password sign' },
     { title: 'Take back what was done last', keys: ['Ctrl+z'], run: last.undo, words: 'undo' },
     {
       title: 'Do again what was taken back',

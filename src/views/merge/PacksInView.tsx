@@ -68,12 +68,14 @@ export default function PacksInView() {
         </p>
         {packs.length === 0 && <p className="text-muted">No pack waits.</p>}
         <ul>
-          {packs.map(({ id, title, from, phrases, at }) => (
+          {packs.map(({ id, title, from, sentBy, phrases, at }) => (
             <li key={id} className="quiet-row flex items-center gap-4 px-1 py-2.5 hover:bg-card">
               <Link to={`/handoff/came-back/${id}`} className="min-w-0 flex-1 truncate font-bold">
                 {title}
               </Link>
-              <span className="w-48 truncate text-muted">{from && `was for ${from}`}</span>
+              <span className="w-48 truncate text-muted">
+                {sentBy ? `sent by ${sentBy}` : from && `was for ${from}`}
+              </span>
               <span className="w-24 text-right">{plural(phrases, 'phrase')}</span>
               <span className="w-24 text-right text-sm text-muted">{day(at)}</span>
               <Button small kind="quiet" aria-label={`Let go: ${title}`} onClick={() => letGo.mutate(id)}>

@@ -14,7 +14,7 @@ import {
 } from '../../../ui/deeds.ts';
 import type { CapturedTake } from '../../api/captured.ts';
 import { ApiProblem, sendJson } from '../../api/client.ts';
-import { queryClient, renew, takeOver, tellProblem, tellWindows, type TakeWire } from '../../api/queries.ts';
+import { queryClient, renew, takeOver, tellProblem, type TakeWire } from '../../api/queries.ts';
 
 /** A change of a take's moves: what is asked of the server, and what it makes of the take that is shown. */
 interface MoveChange {
@@ -74,7 +74,6 @@ async function changeTake(id: string, change: MoveChange): Promise<void> {
       });
     else tellProblem(error);
   } finally {
-    tellWindows('take');
     await renew('takes', 'take-habits');
   }
 }
