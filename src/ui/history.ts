@@ -1,6 +1,7 @@
 import equal from 'fast-deep-equal';
 import { useCallback, useEffect } from 'react';
 import { create } from 'zustand';
+import type { Merged } from '../core/merge/three-way.ts';
 import { didDeed, doAgain, forgetDeeds, lastDone, nextUndone, takeBack, useDeeds } from './deeds.ts';
 
 interface State {
@@ -118,23 +119,29 @@ export function useHistory<Value>(
 
 /**
  * Lets a history follow what is kept on the server: where nothing is unsaved, it shows the newest. True where somebody else
- * has changed what changes here stand on: one of both has to be chosen.
+ * has changed the same as is changed here: one of both has to be chosen. What touches other things is put together.
  */
 export function useFollowed<Value>(
-  { value, base, settle, rebase }: ReturnType<typeof useHistory<Value>>,
+  { value, base, settle, rebase, mapAll }: ReturnType<typeof useHistory<Value>>,
   source: string,
   kept: Value,
+  merge: (base: Value, mine: Value, theirs: Value) => Merged<Value>,
 ): boolean {
   const changedThere = !equal(base, kept);
   const isUnsaved = !equal(value, base);
   const isSame = equal(value, kept);
+  const isMerged = changedThere && isUnsaved && !isSame && merge(base, value, kept).both === null;
   useEffect(() => {
     if (!changedThere) return;
     if (isSame) rebase(kept);
     else if (!isUnsaved) {
       settle(kept);
       forgetDeeds(source);
+    } else if (isMerged) {
+      // What is taken back later, too, has what they did.
+      mapAll((mine) => merge(base, mine, kept).value ?? mine);
+      rebase(kept);
     }
-  }, [changedThere, isSame, isUnsaved, kept, rebase, settle, source]);
-  return changedThere && isUnsaved && !isSame;
+  }, [changedThere, isSame, isUnsaved, isMerged, base, kept, mapAll, merge, rebase, settle, source]);
+  return changedThere && isUnsaved && !isSame && !isMerged;
 }

@@ -79,6 +79,89 @@ test('of two windows with one take, the later move is told and not done, so is t
   assert.equal((await api.post(`/api/takes/${id}/undo`, { revision: revision + 1 })).body.movesDone, 0);
 });
 
+test('moves of two windows that touch different things both stand; the same part is told', async () => {
+  const id = await takeIn(14);
+  const { revision } = (await api.get(`/api/takes/${id}`)).body;
+  const send = (move: unknown, on = revision) => api.post(`/api/takes/${id}/moves`, { move, revision: on });
+  await send(rename('First', 'p1'));
+  const second = await send(rename('Second', 'p2'));
+  assert.deepEqual([second.status, second.body.revision], [200, revision + 2]);
+  assert.deepEqual(second.body.moves.map((one: { name: string }) => one.name), ['First', 'Second']); // prettier-ignore
+  // What the second window sends before it has seen the first one's move stands on something else than it says.
+  assertProblem(await send(rename('Third', 'p3'), revision + 1), 409, /another window/);
+  assert.equal((await send({ move: 'role', part: 'p1', role: 'lead' }, revision + 2)).status, 200);
+  assertProblem(await send(rename('Fourth', 'p1'), revision), 409, /another window/);
+  await api.post(`/api/takes/${id}/undo`, {});
+  assertProblem(await send(rename('Fifth', 'p3'), revision + 3), 409, /another window/);
+});
+
+test('two who save one phrase: what touches different things is put together, the same is told with what', async () => {
+  const id = await draftOf(await takeIn(15));
+  const { basedOn, ...edit } = await changeOf(id);
+  const { state: _, ...base } = edit;
+  const on = { basedOn, base };
+  await api.put(`/api/phrases/${id}`, { ...edit, ...on, tags: ['river'] });
+  const second = await api.put(`/api/phrases/${id}`, {
+    ...edit,
+    ...on,
+    name: 'By the second',
+    tags: ['dusk'],
+  });
+  assert.deepEqual(
+    [second.status, second.body.name, second.body.tags],
+    [200, 'By the second', ['dusk', 'river']],
+  );
+  assertProblem(await api.put(`/api/phrases/${id}`, { ...edit, ...on, name: 'By the third' }), 409, /Somebody else changed the name of "By the second" meanwhile/); // prettier-ignore
+  assert.equal((await api.get(`/api/phrases/${id}`)).body.name, 'By the second');
+});
+
+test('ten who save one phrase at one moment, each another tag: all ten tags are there', async () => {
+  const id = await draftOf(await takeIn(16));
+  const { basedOn, ...edit } = await changeOf(id);
+  const { state: _, ...base } = edit;
+  const tags = Array.from({ length: 10 }, (_one, k) => `tag ${k}`);
+  const save = async (tag: string) => {
+    for (;;) {
+      const { status } = await api.put(`/api/phrases/${id}`, { ...edit, tags: [tag], basedOn, base });
+      if (status !== 409) return status;
+    }
+  };
+  assert.deepEqual(
+    await Promise.all(tags.map(save)),
+    tags.map(() => 200),
+  );
+  assert.deepEqual((await api.get(`/api/phrases/${id}`)).body.tags.toSorted(), tags);
+});
+
+test('a basket, a project, a card and the house: different things of two people stand, the same is told', async () => {
+  const { body: begunBasket } = await api.post('/api/baskets', { name: 'Both' });
+  const path = `/api/baskets/${begunBasket.id}`;
+  const { body: basket } = await api.get(path);
+  await api.patch(path, { name: 'By one', was: { name: 'Both' } });
+  assert.equal((await api.patch(path, { pattern: '{name}', was: { pattern: basket.pattern } })).status, 200);
+  assertProblem(
+    await api.patch(path, { name: 'By two', was: { name: 'Both' } }),
+    409,
+    /changed the name of "By one"/,
+  );
+  const { body: made } = await api.post('/api/phrases', { takeId: await takeIn(17), parts: ['p1', 'p2', 'p3'], startBar: 1, bars: 4, keep: true }); // prettier-ignore
+  const [a, b, c] = made.phraseIds ?? assert.fail(JSON.stringify(made));
+  await api.put(`${path}/items`, { phraseIds: [a, b], was: [] });
+  await api.put(`${path}/items`, { phraseIds: [b], was: [a, b] });
+  const { body: both } = await api.put(`${path}/items`, { phraseIds: [a, b, c], was: [a, b] });
+  assert.deepEqual(both.items.map((one: { id: string }) => one.id), [b, c]); // prettier-ignore
+  const { body: house } = await api.get('/api/house');
+  await api.put('/api/house', { ...house, grid: '1/8', base: house });
+  const { body: kept } = await api.put('/api/house', { ...house, strength: 0.5, base: house });
+  assert.deepEqual([kept.grid, kept.strength], ['1/8', 0.5]);
+  assertProblem(await api.put('/api/house', { ...house, grid: '1/4', base: house }), 409, /the house standard meanwhile/); // prettier-ignore
+  const project = { name: 'River', keyTonic: null, keyMode: null, bpm: 96, meterNumerator: 4, meterDenominator: 4, chords: '' }; // prettier-ignore
+  const { body: begun } = await api.post('/api/projects', project);
+  await api.put(`/api/projects/${begun.id}`, { ...project, bpm: 90, base: project });
+  const { body: later } = await api.put(`/api/projects/${begun.id}`, { ...project, chords: 'Dm | Gm', base: project }); // prettier-ignore
+  assert.deepEqual([later.bpm, later.chords], [90, 'Dm | Gm']);
+});
+
 test('moves of one window that are sent before the answers have come are done in their order', async () => {
   const id = await takeIn(5);
   const { revision } = (await api.get(`/api/takes/${id}`)).body;

@@ -107,3 +107,24 @@ test('two windows with one take: the later move is told, and can be done all the
   for (let i = 0; i < 2; i++) await other.keyboard.press('Control+z');
   await other.close();
 });
+
+test("what somebody else does to a take appears without reloading, and is not taken back as if it were one's own", async ({
+  page,
+  baseURL,
+}) => {
+  await page.goto('/split');
+  await page.getByRole('link', { name: /Winter window/ }).click();
+  await expect(strands(page).getByRole('listitem').first()).toBeVisible();
+  const id = page.url().split('/').at(-1)!;
+  await page.request.post(`/api/takes/${id}/moves`, {
+    headers: { origin: baseURL! },
+    data: { move: { move: 'rename', part: 'p1', name: 'Named by a colleague' } },
+  });
+  await expect(page.getByText('Another window changed this. It is shown as it is now.')).toBeVisible();
+  await expect(strands(page).getByText('Named by a colleague')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByText(/The last change of this take is somebody else's/)).toBeVisible();
+  await expect(strands(page).getByText('Named by a colleague')).toBeVisible();
+  await page.getByRole('button', { name: 'Take it back all the same' }).click();
+  await expect(strands(page).getByText('Named by a colleague')).toHaveCount(0);
+});

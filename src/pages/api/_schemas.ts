@@ -277,7 +277,7 @@ export const makeSchema = object({
 
 export const projectChoiceSchema = object({ projectId: id().nullable() });
 
-export const phraseChangeSchema = object({
+const phraseEditSchema = object({
   name: name('A phrase'),
   role: string().oneOf(ROLES).required(),
   takeKey: mixed<Key>()
@@ -289,9 +289,13 @@ export const phraseChangeSchema = object({
   tags: tagNames().required(),
   projectId: id().nullable().defined(),
   rights: text().max(LONGEST_NAME).defined(),
+});
+
+export const phraseChangeSchema = phraseEditSchema.shape({
   state: string().oneOf(PHRASE_STATES).required(),
-  /** When the version was written that the change was made on. */
+  /** When the version was written that the change was made on, and what it was. */
   basedOn: string().datetime(),
+  base: phraseEditSchema.optional().default(undefined),
 });
 
 /** Parts that are taken through other chords together. */
@@ -437,7 +441,7 @@ export const newBasketSchema = object({
   recipientId: id().nullable(),
 });
 
-export const basketChangeSchema = object({
+const basketEditSchema = object({
   name: name('A basket').optional(),
   pattern: text().max(LONGEST_NAME).matches(/\S/, 'A naming pattern cannot be empty'),
   projectId: id().nullable(),
@@ -459,11 +463,26 @@ export const basketChangeSchema = object({
     ),
 });
 
+export const basketChangeSchema = basketEditSchema.shape({
+  /** What these were when the change was begun. */
+  was: basketEditSchema.optional().default(undefined),
+});
+
+export const basketItemsSchema = phraseIdsSchema.shape({
+  /** What was in it when the change was begun. */
+  was: array(id().required()).max(5000),
+});
+
 export const recipientSchema = object({ name: name('A recipient'), card: cardSchema.required() });
 
-export const recipientChangeSchema = object({
+const recipientEditSchema = object({
   name: name('A recipient').optional(),
   card: cardSchema.optional().default(undefined),
+});
+
+export const recipientChangeSchema = recipientEditSchema.shape({
+  /** What the change was made of. */
+  base: recipientEditSchema.optional().default(undefined),
 });
 
 export const projectSchema = object({
@@ -474,6 +493,11 @@ export const projectSchema = object({
   meterNumerator: number().integer().min(1).max(32).required(),
   meterDenominator: number().oneOf([1, 2, 4, 8, 16, 32]).required(),
   chords: text().max(4000).defined(),
+});
+
+export const projectChangeSchema = projectSchema.shape({
+  /** What the change was made of. */
+  base: projectSchema.optional().default(undefined),
 });
 
 const asked = () =>

@@ -142,6 +142,8 @@ export const takes = pgTable(
     dropped: jsonb('dropped').$type<DroppedMoves[]>().notNull().default([]),
     /** Counts changes of the moves: who changes what an older revision shows is told. */
     revision: integer('revision').notNull().default(0),
+    /** The revision of the last change that did not only add a move at the end; what came after it were moves. */
+    turned: integer('turned').notNull().default(0),
     /** How many proposals wait that would mend the split as it stands. */
     proposals: integer('proposals').notNull().default(0),
     createdAt: createdAt(),

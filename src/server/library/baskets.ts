@@ -22,6 +22,7 @@ import {
   takes,
 } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
+import { overKept } from './kept-meanwhile.ts';
 import { libraryId } from './house.ts';
 import { hashOfPhrase, wholeColumns, withContent, type WholePhrase } from './phrase-rows.ts';
 import { clipOfRow } from './phrases.ts';
@@ -167,10 +168,24 @@ export interface BasketChange {
   mirror?: string | null;
 }
 
-/** @throws LibraryError 409 where another basket is mirrored to that folder */
-export async function updateBasket(db: Db, id: string, change: BasketChange): Promise<BasketDetail> {
+/**
+ * Changes what is said of a basket; `was` says what these fields were when it was begun.
+ * @throws LibraryError 404, 409 where another basket is mirrored to that folder, or somebody changed the same meanwhile
+ */
+export async function updateBasket(
+  db: Db,
+  id: string,
+  { was, ...change }: BasketChange & { was?: BasketChange | undefined },
+): Promise<BasketDetail> {
   if (change.mirror) await checkMirror(db, id, change.mirror);
-  await db.update(baskets).set(change).where(eq(baskets.id, id));
+  await db.transaction(async (tx) => {
+    const now = await holdBasket(tx, id);
+    const kept = Object.fromEntries(
+      Object.keys(change).map((field) => [field, now[field as keyof BasketChange]]),
+    );
+    const next = overKept<BasketChange>(`"${now.name}"`, { base: was, mine: change }, kept);
+    await tx.update(baskets).set(next).where(eq(baskets.id, id));
+  });
   return getBasket(db, id);
 }
 
@@ -188,13 +203,21 @@ export async function removeBasket(db: Db, id: string): Promise<void> {
 }
 
 /**
- * Sets the contents and order of a basket: adding, removing, ordering and undoing are all this. @throws
- * LibraryError 422 where a phrase does not exist.
+ * Sets the contents and order of a basket: adding, removing, ordering and undoing are all this. `was` says what was in it when it was
+ * begun: what others put in or took out meanwhile stays so.
+ * @throws LibraryError 409 where both changed the order otherwise, 422 where a phrase does not exist.
  */
-export async function setBasketItems(db: Db, id: string, phraseIds: string[]): Promise<BasketDetail> {
-  const wanted = [...new Set(phraseIds)];
+export async function setBasketItems(
+  db: Db,
+  id: string,
+  phraseIds: string[],
+  was?: string[],
+): Promise<BasketDetail> {
   await db.transaction(async (tx) => {
-    await holdBasket(tx, id);
+    const { name } = await holdBasket(tx, id);
+    const edit = { base: was && { ids: was }, mine: { ids: [...new Set(phraseIds)] } };
+    const kept = { ids: await idsIn(tx, id) };
+    const { ids: wanted } = overKept(`"${name}"`, edit, kept, { ids: (phraseId: string) => phraseId });
     await checkPhrases(tx, wanted);
     await tx.delete(basketItems).where(eq(basketItems.basketId, id));
     if (wanted.length > 0) {
@@ -225,9 +248,10 @@ export async function addToBasket(db: Db, id: string, phraseIds: string[]): Prom
 }
 
 /** Holds a basket's row until the transaction ends: two windows may change one basket. */
-async function holdBasket(tx: Db, id: string): Promise<void> {
-  const [basket] = await tx.select({ id: baskets.id }).from(baskets).where(eq(baskets.id, id)).for('update');
+async function holdBasket(tx: Db, id: string) {
+  const [basket] = await tx.select().from(baskets).where(eq(baskets.id, id)).for('update');
   if (!basket) throw notFound('basket');
+  return basket;
 }
 
 async function checkPhrases(db: Db, ids: readonly string[]): Promise<void> {

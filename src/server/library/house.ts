@@ -3,6 +3,7 @@ import type { OutOptions } from '../../core/exchange/out-options.ts';
 import { HOUSE, type House } from '../../core/normalize/house.ts';
 import type { Db } from '../db/client.ts';
 import { houses } from '../db/schema.ts';
+import { overKept, type BasedEdit } from './kept-meanwhile.ts';
 
 /** The one row there is. */
 const ROW = 1;
@@ -14,13 +15,20 @@ export async function getHouse(db: Db): Promise<House> {
   return row ? { ...HOUSE, ...row.house, roles: { ...HOUSE.roles, ...row.house.roles } } : HOUSE;
 }
 
-/** Chooses the house standard. What is in the library stays as it is until a recipe is applied to it again. */
-export async function setHouse(db: Db, house: House): Promise<House> {
-  await db
-    .insert(houses)
-    .values({ id: ROW, house })
-    .onConflictDoUpdate({ target: houses.id, set: { house } });
-  return getHouse(db);
+/**
+ * Chooses the house standard. What is in the library stays as it is until a recipe is applied to it again.
+ * @throws LibraryError 409 where somebody else chose the same otherwise meanwhile
+ */
+export async function setHouse(db: Db, edit: BasedEdit<House>): Promise<House> {
+  return db.transaction(async (tx) => {
+    await tx.select({ id: houses.id }).from(houses).where(eq(houses.id, ROW)).for('update');
+    const house = overKept('the house standard', edit, await getHouse(tx));
+    await tx
+      .insert(houses)
+      .values({ id: ROW, house })
+      .onConflictDoUpdate({ target: houses.id, set: { house } });
+    return house;
+  });
 }
 
 /** What this library is called where packs of several meet. */

@@ -6,6 +6,7 @@ import { activeStep, type Recipe } from '../../core/normalize/recipe.ts';
 import type { Clip } from '../../core/phrase/clip.ts';
 import { unpackClipNotes, unpackControls, unpackTable } from '../../core/phrase/pack.ts';
 import { notesIn } from '../../core/split/note-set.ts';
+import { mergedPhraseEdits } from '../../core/phrase/merge-edits.ts';
 import type { Role } from '../../core/split/roles.ts';
 import { compute } from '../compute/pool.ts';
 import type { Db } from '../db/client.ts';
@@ -21,6 +22,7 @@ import {
   takes,
   type PhraseState,
 } from '../db/schema.ts';
+import { settled } from './kept-meanwhile.ts';
 import { LibraryError, notFound } from './errors.ts';
 import { sourceOfRow } from './phrase-content.ts';
 import { updatePhrase, wholeColumns, withContent, type WholePhrase } from './phrase-rows.ts';
@@ -100,17 +102,68 @@ export interface PhraseChange {
   state: PhraseState;
 }
 
+/** What is changed of a phrase under one history; its state is not. */
+export type PhraseEdit = Omit<PhraseChange, 'state' | 'fitting'> & { fitting: Fitting };
+
+/** What a change of a phrase was made on: when that version was written, and what it was. */
+export interface PhraseBase {
+  basedOn?: string | undefined;
+  base?: PhraseEdit | undefined;
+}
+
 /**
- * Saves a phrase: the recipe is applied again to the captured notes, and all is written at once. `basedOn` says when the version
- * was written that the change was made on. @throws LibraryError 409 where another has been written since.
+ * Saves a phrase: the recipe is applied again to the captured notes, and all is written at once. Where another version was written since
+ * `basedOn`, both are put together as far as they changed other things of `base`. @throws LibraryError 409 where they did not, 422
  */
 export async function savePhrase(
   db: Db,
   id: string,
-  { basedOn, ...change }: PhraseChange & { basedOn?: string | undefined },
+  { basedOn, base, ...change }: PhraseChange & PhraseBase,
 ): Promise<PhraseDetail> {
-  const opened = await openPhrase(db, id);
+  for (let tries = 1; ; tries++) {
+    const opened = await openPhrase(db, id);
+    const { name, updatedAt } = opened.row;
+    const isBehind = basedOn !== undefined && updatedAt.toISOString() !== basedOn;
+    if (isBehind && !base) throw savedElsewhere(name);
+    const merged = isBehind ? await overTheirs(db, id, base!, change) : change;
+    const written = await writePhrase(db, opened, merged, basedOn === undefined ? null : updatedAt);
+    if (written) return getPhrase(db, id);
+    if (!base || tries === MOST_TRIES) throw savedElsewhere(name);
+  }
+}
+
+/** Saves that come between are as many as people press at one moment. */
+const MOST_TRIES = 5;
+
+/** A change over what somebody else has saved meanwhile. @throws LibraryError 409 where both changed the same */
+async function overTheirs(
+  db: Db,
+  id: string,
+  base: PhraseEdit,
+  { state, ...mine }: PhraseChange,
+): Promise<PhraseChange> {
+  const { name, role, takeKey, recipe, fitting, tags, projectId, rights } = await getPhrase(db, id);
+  const theirs: PhraseEdit = { name, role, takeKey, recipe, fitting, tags, projectId, rights };
+  const own = { ...mine, fitting: mine.fitting ?? base.fitting };
+  return { ...settled(`"${name}"`, mergedPhraseEdits(base, own, theirs)), state };
+}
+
+function savedElsewhere(name: string): LibraryError {
+  return new LibraryError(
+    409,
+    `"${name}" was saved in another window meanwhile. Nothing was saved here: look at both.`,
+  );
+}
+
+/** Works a change out and writes it; false where another version than the one it was worked out on (null: whichever) stands now. */
+async function writePhrase(
+  db: Db,
+  opened: Awaited<ReturnType<typeof openPhrase>>,
+  change: PhraseChange,
+  on: Date | null,
+): Promise<boolean> {
   const { row } = opened;
+  const { id } = row;
   // Taken through other chords, its key is theirs: what it was captured in stays.
   const heardIn = row.capturedKey ?? change.takeKey;
   const source = sourceOfRow(
@@ -127,21 +180,17 @@ export async function savePhrase(
   // A naming step has the last word.
   const phrase = { ...changed, ...made.phrase, name: made.phrase.name ?? change.name };
   const content = { ...made.content, partProgram: source.program, ...(fitting ? { fitting } : {}) };
-  await db.transaction(async (tx) => {
+  return db.transaction(async (tx) => {
     const [now] = await tx
       .select({ updatedAt: phrases.updatedAt })
       .from(phrases)
       .where(eq(phrases.id, id))
       .for('update');
-    if (basedOn !== undefined && now?.updatedAt.toISOString() !== basedOn)
-      throw new LibraryError(
-        409,
-        `"${row.name}" was saved in another window meanwhile. Nothing was saved here: look at both.`,
-      );
+    if (on && now?.updatedAt.getTime() !== on.getTime()) return false;
     await updatePhrase(tx, id, { phrase, content, marks: made.marks });
     await writeTags(tx, id, cleanTags(tagNames));
+    return true;
   });
-  return getPhrase(db, id);
 }
 
 /**

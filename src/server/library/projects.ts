@@ -5,6 +5,7 @@ import type { Mode } from '../../core/music/key.ts';
 import type { Db } from '../db/client.ts';
 import { projects } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
+import { overKept } from './kept-meanwhile.ts';
 
 export type Project = typeof projects.$inferSelect;
 
@@ -41,7 +42,14 @@ export async function createProject(db: Db, change: ProjectChange): Promise<Proj
   return rows[0];
 }
 
-export async function updateProject(db: Db, id: string, change: ProjectChange): Promise<Project> {
+/** @throws LibraryError 404, 409 where the name is taken or somebody changed the same meanwhile, 422 where the chords cannot be read */
+export async function updateProject(
+  db: Db,
+  id: string,
+  { base, ...mine }: ProjectChange & { base?: ProjectChange | undefined },
+): Promise<Project> {
+  const { id: _id, createdAt: _createdAt, ...kept } = await getProject(db, id);
+  const change = overKept<ProjectChange>(`"${kept.name}"`, { base, mine }, kept);
   checkChords(change);
   const [taken] = await db.select({ id: projects.id }).from(projects).where(eq(projects.name, change.name));
   if (taken && taken.id !== id)

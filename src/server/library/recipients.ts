@@ -5,6 +5,7 @@ import type { OutOptions } from '../../core/exchange/out-options.ts';
 import type { Db } from '../db/client.ts';
 import { recipients } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
+import { overKept } from './kept-meanwhile.ts';
 import { setLastWayOut } from './house.ts';
 
 export type Recipient = typeof recipients.$inferSelect;
@@ -32,12 +33,20 @@ export async function createRecipient(db: Db, name: string, card: Card): Promise
   return row;
 }
 
-/** @throws LibraryError 404, or 409 where somebody else is called so */
+/** What may be changed of a recipient. */
+interface RecipientEdit {
+  name?: string;
+  card?: Card;
+}
+
+/** @throws LibraryError 404, or 409 where somebody else is called so, or somebody changed the same of it meanwhile */
 export async function updateRecipient(
   db: Db,
   id: string,
-  change: { name?: string; card?: Card },
+  { base, ...mine }: RecipientEdit & { base?: RecipientEdit | undefined },
 ): Promise<Recipient> {
+  const { name, card } = await getRecipient(db, id);
+  const change = overKept<RecipientEdit>(`"${name}"`, { base, mine }, { name, card });
   if (change.name !== undefined) {
     const [other] = await db.select().from(recipients).where(eq(recipients.name, change.name));
     if (other && other.id !== id) throw nameTaken(change.name);

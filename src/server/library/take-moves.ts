@@ -1,5 +1,6 @@
 import { setTimeout as delay } from 'node:timers/promises';
 import { and, eq, isNull } from 'drizzle-orm';
+import { areIndependent } from '../../core/split/independent.ts';
 import { singleMoves, type Move } from '../../core/split/moves.ts';
 import { OF_HARMONY, touchOf } from '../../core/split/touches.ts';
 import type { MovedTake } from '../compute/moved-take.ts';
@@ -13,36 +14,50 @@ import { phrasesOf, storedTake, writeParts, type TakeDetail, type TakeRow } from
 /** What a change makes of a take's moves. */
 type Moved = Pick<TakeRow, 'moves' | 'movesDone'> & Partial<Pick<TakeRow, 'dropped'>>;
 
+/** A change: what it makes of a take, and where it is one more move, which. */
+interface Change {
+  then: (row: TakeRow) => Moved;
+  move?: Move;
+}
+
 /** Histories that were dropped by going on elsewhere, at most. */
 const DROPPED_KEPT = 10;
 
 /**
  * Does one more move on a take. What had been taken back before it is kept beside the history. `revision` is the one that
- * whoever moves has seen; left out, anything is. @throws LibraryError 409 where another window was faster, 422
+ * whoever moves has seen; left out, anything is. Moves that came meanwhile and touch other things stand before it.
+ * @throws LibraryError 409 where another window was faster with the same, 422
  */
 export async function moveOnTake(db: Db, id: string, move: Move, revision?: number): Promise<TakeDetail> {
-  return changeMoves(db, id, revision, (row) => ({
-    moves: [...row.moves.slice(0, row.movesDone), move],
-    movesDone: row.movesDone + 1,
-    dropped: row.movesDone < row.moves.length ? withDropped(row.dropped, row) : row.dropped,
-  }));
+  return changeMoves(db, id, revision, {
+    move,
+    then: (row) => ({
+      moves: [...row.moves.slice(0, row.movesDone), move],
+      movesDone: row.movesDone + 1,
+      dropped: row.movesDone < row.moves.length ? withDropped(row.dropped, row) : row.dropped,
+    }),
+  });
 }
 
 /** Takes the last move back (-1) or does the next again (+1). @throws LibraryError 409 where there is none. */
 export async function stepMoves(db: Db, id: string, by: -1 | 1, revision?: number): Promise<TakeDetail> {
-  return changeMoves(db, id, revision, (row) => {
-    const movesDone = row.movesDone + by;
-    if (movesDone < 0) throw new LibraryError(409, 'There is nothing to take back.');
-    if (movesDone > row.moves.length) throw new LibraryError(409, 'There is nothing to do again.');
-    return { moves: row.moves, movesDone };
+  return changeMoves(db, id, revision, {
+    then: (row) => {
+      const movesDone = row.movesDone + by;
+      if (movesDone < 0) throw new LibraryError(409, 'There is nothing to take back.');
+      if (movesDone > row.moves.length) throw new LibraryError(409, 'There is nothing to do again.');
+      return { moves: row.moves, movesDone };
+    },
   });
 }
 
 /** Goes to a place in the history: so many moves are done, those after it can be done again. @throws LibraryError 409 */
 export async function goToMove(db: Db, id: string, done: number, revision?: number): Promise<TakeDetail> {
-  return changeMoves(db, id, revision, (row) => {
-    if (done > row.moves.length) throw new LibraryError(409, 'The history is not that long.');
-    return { moves: row.moves, movesDone: done };
+  return changeMoves(db, id, revision, {
+    then: (row) => {
+      if (done > row.moves.length) throw new LibraryError(409, 'The history is not that long.');
+      return { moves: row.moves, movesDone: done };
+    },
   });
 }
 
@@ -56,15 +71,17 @@ export async function restoreMoves(
   number: number,
   revision?: number,
 ): Promise<TakeDetail> {
-  return changeMoves(db, id, revision, (row) => {
-    const wanted = row.dropped[number];
-    if (!wanted) throw new LibraryError(409, 'This history is no longer kept.');
-    const others = row.dropped.filter((_, i) => i !== number);
-    return {
-      moves: wanted.moves,
-      movesDone: wanted.moves.length,
-      dropped: withDropped(others, { moves: row.moves, movesDone: sharedMoves(row.moves, wanted.moves) }),
-    };
+  return changeMoves(db, id, revision, {
+    then: (row) => {
+      const wanted = row.dropped[number];
+      if (!wanted) throw new LibraryError(409, 'This history is no longer kept.');
+      const others = row.dropped.filter((_, i) => i !== number);
+      return {
+        moves: wanted.moves,
+        movesDone: wanted.moves.length,
+        dropped: withDropped(others, { moves: row.moves, movesDone: sharedMoves(row.moves, wanted.moves) }),
+      };
+    },
   });
 }
 
@@ -94,7 +111,7 @@ async function changeMoves(
   db: Db,
   id: string,
   seen: number | undefined,
-  change: (row: TakeRow) => Moved,
+  change: Change,
 ): Promise<TakeDetail> {
   const all = underWay.get(id) ?? new Set();
   underWay.set(id, all);
@@ -111,16 +128,12 @@ async function changeMoves(
 }
 
 /** Worked out in a thread, on the revision that was read; written only where that is still the newest. */
-async function workedOut(
-  db: Db,
-  id: string,
-  seen: number | undefined,
-  change: (row: TakeRow) => Moved,
-): Promise<TakeDetail> {
+async function workedOut(db: Db, id: string, seen: number | undefined, change: Change): Promise<TakeDetail> {
   for (let tries = 1; ; tries++) {
     const { row, stored } = await storedTakeAt(db, id, seen);
-    if (seen !== undefined && seen !== row.revision) throw changedElsewhere(row.name);
-    const next = change(row);
+    if (seen !== undefined && seen !== row.revision && !isApart(row, seen, change))
+      throw changedElsewhere(row.name);
+    const next = change.then(row);
     const done = next.moves.slice(0, next.movesDone);
     const moved = await compute('movedTake', stored, done, {
       asked: row.asked,
@@ -128,11 +141,27 @@ async function workedOut(
       // The chords of phrases are numbered otherwise only where harmony is heard or said otherwise.
       cut: harmonyState(done) === harmonyState(stored.moves) ? [] : await cutFrom(db, id),
     });
-    const written = await writeMoved(db, row, next, moved);
+    const written = await writeMoved(db, row, { ...next, turned: turnedBy(row, seen, change) }, moved);
     if (written) return { ...written, phrases: await phrasesOf(db, id) };
-    // Whoever says what was seen is told; whoever does not goes on from what is there now.
-    if (seen !== undefined || tries === MOST_TRIES) throw changedElsewhere(row.name);
+    // It goes on from what is there now, and where what was seen is said, as far as that may be.
+    if (tries === MOST_TRIES) throw changedElsewhere(row.name);
   }
+}
+
+/** Whether a move that was made on an older revision may stand after those that came since: they touch other things. */
+function isApart(row: TakeRow, seen: number, { move }: Change): boolean {
+  if (!move || seen < row.turned || row.movesDone < row.moves.length) return false;
+  return row.moves.slice(-(row.revision - seen)).every((theirs) => areIndependent(theirs, move));
+}
+
+/**
+ * The revision from which on moves were only added. One that was put behind others unseen counts as a turn: what its window sends before it has
+ * seen them stands on something else than it says.
+ */
+function turnedBy(row: TakeRow, seen: number | undefined, { move }: Change): number {
+  const isAdded = move !== undefined && row.movesDone === row.moves.length;
+  const isOnSeen = seen === undefined || seen === row.revision;
+  return isAdded && isOnSeen ? row.turned : row.revision + 1;
 }
 
 /** The same text where the same harmony is found. */
@@ -179,7 +208,12 @@ function cutFrom(db: Db, takeId: string) {
 }
 
 /** Writes what became of a take, and answers it; null where another revision came before. */
-async function writeMoved(db: Db, row: TakeRow, next: Moved, moved: MovedTake): Promise<TakeRow | null> {
+async function writeMoved(
+  db: Db,
+  row: TakeRow,
+  next: Moved & Pick<TakeRow, 'turned'>,
+  moved: MovedTake,
+): Promise<TakeRow | null> {
   const { name: called, parts, changes, ...columns } = moved;
   const changed = { ...next, ...columns, name: called ?? row.foundName, revision: row.revision + 1 };
   return db.transaction(async (tx) => {

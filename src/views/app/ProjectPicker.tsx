@@ -65,6 +65,7 @@ function ProjectDialog({ project, onClose }: { project: ProjectWire | null; onCl
   const save = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
+    const { id: _id, createdAt: _createdAt, ...base } = project ?? ({} as ProjectWire);
     const chosen = parseKey(String(form.get('key')));
     const { numerator, denominator } = parseMeter(String(form.get('meter')));
     const body = {
@@ -78,7 +79,7 @@ function ProjectDialog({ project, onClose }: { project: ProjectWire | null; onCl
     };
     try {
       const saved = project
-        ? await sendJson<ProjectWire>('PUT', `/api/projects/${project.id}`, body)
+        ? await sendJson<ProjectWire>('PUT', `/api/projects/${project.id}`, { ...body, base })
         : await sendJson<ProjectWire>('POST', '/api/projects', body);
       await renew('projects');
       chooseProject(saved.id);

@@ -19,12 +19,13 @@ const AGAIN_AFTER = 3000;
 
 /** Hears news of the server for as long as the page is open; `again` begins anew, as where somebody else has signed in. */
 export function openNews(tell: (heard: Heard) => void): { again: () => void } {
-  if (!('EventSource' in globalThis)) return { again: () => {} };
+  const { EventSource: Source } = globalThis as { EventSource?: typeof EventSource };
+  if (!Source) return { again: () => {} };
   let source: EventSource;
   let later: ReturnType<typeof setTimeout> | undefined;
   let wasOpen = false;
   const open = () => {
-    source = new EventSource('/api/events');
+    source = new Source('/api/events');
     source.onopen = () => {
       // The first time there is nothing that could have been missed.
       if (wasOpen) tell({ type: 'missed' });
@@ -32,7 +33,7 @@ export function openNews(tell: (heard: Heard) => void): { again: () => void } {
     };
     source.onerror = () => {
       // Broken, it tries again by itself; refused, it does not.
-      if (source.readyState === EventSource.CLOSED) later = setTimeout(open, AGAIN_AFTER);
+      if (source.readyState === Source.CLOSED) later = setTimeout(open, AGAIN_AFTER);
     };
     const on = (name: string, heard: (data: string) => Heard) =>
       source.addEventListener(name, ({ data }: MessageEvent<string>) => tell(heard(data)));

@@ -4,11 +4,10 @@ import { toast } from 'sonner';
 import { create } from 'zustand';
 import type { DeedKind } from '../../server/db/schema.ts';
 import type { Changed } from '../../server/live/news.ts';
-import { forgetDeeds } from '../../ui/deeds.ts';
 import { sendJson } from '../api/client.ts';
 import { queryClient } from '../api/queries.ts';
 import { WINDOW } from '../api/window.ts';
-import { takeSource } from '../shared/takes/editing.ts';
+import { changedByOthers } from '../shared/takes/editing.ts';
 import { openNews, type Elsewhere, type Heard } from './news-source.ts';
 
 /** Who else is where. */
@@ -81,7 +80,7 @@ function lookAgain(): void {
 
 /** Says whose change it is where somebody looks at what was changed. What was done here before stands under it: it is taken back in its history. */
 function tellWhereShown({ kind, id, by }: Changed): void {
-  if (kind === 'take' && id) forgetDeeds(takeSource(id));
+  if (kind === 'take' && id) changedByOthers(id);
   if (!id || !location.pathname.includes(id)) return;
   toast(`${by || 'Another window'} changed this. It is shown as it is now.`, { id: `changed ${id}` });
 }
@@ -93,7 +92,7 @@ let isListening = false;
 export function hearOthers(): void {
   if (isListening) return again();
   isListening = true;
-  if (!('SharedWorker' in globalThis) || !SharedWorker) {
+  if (!(globalThis as { SharedWorker?: unknown }).SharedWorker) {
     ({ again } = openNews(onHeard));
     return;
   }

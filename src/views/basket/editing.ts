@@ -1,7 +1,9 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
+import { toast } from 'sonner';
 import { useHistory } from '../../ui/history.ts';
-import { sendJson } from '../api/client.ts';
+import { forgetDeeds } from '../../ui/deeds.ts';
+import { ApiProblem, sendJson } from '../api/client.ts';
 import { takeOver, tellProblem, renew, type BasketWire } from '../api/queries.ts';
 import { changesOf, editOf, rebased, type BasketEdit } from './edit.ts';
 
@@ -16,7 +18,7 @@ export function useBasketEditing(basket: BasketWire) {
   const key = useMemo(() => ['basket', basket.id], [basket.id]);
   const kept = useMemo(() => editOf(basket), [basket]);
   const history = useHistory<BasketEdit>(`basket ${basket.id}`, kept, `/handoff/${basket.id}`);
-  const { value: edit, set, mapAll } = history;
+  const { value: edit, set, mapAll, settle } = history;
   const known = useRef(new Map<string, BasketItem>());
   for (const item of basket.items) known.current.set(item.id, item);
   /**
@@ -30,18 +32,42 @@ export function useBasketEditing(basket: BasketWire) {
     scope: { id: `basket ${basket.id}` },
     // An answer that is still on its way knows nothing of this change.
     onMutate: () => client.cancelQueries({ queryKey: key }),
-    mutationFn: async ({ ids, ...settings }: Partial<BasketEdit>) => {
+    mutationFn: async ({
+      changes: { ids, ...settings },
+      of,
+    }: {
+      changes: Partial<BasketEdit>;
+      of: BasketEdit;
+    }) => {
       let answer: BasketWire | undefined;
+      const was = Object.fromEntries(
+        Object.keys(settings).map((field) => [field, of[field as keyof BasketEdit]]),
+      );
       if (Object.keys(settings).length > 0)
-        answer = await sendJson<BasketWire>('PATCH', `/api/baskets/${basket.id}`, settings);
+        answer = await sendJson<BasketWire>('PATCH', `/api/baskets/${basket.id}`, { ...settings, was });
       if (ids)
-        answer = await sendJson<BasketWire>('PUT', `/api/baskets/${basket.id}/items`, { phraseIds: ids });
+        answer = await sendJson<BasketWire>('PUT', `/api/baskets/${basket.id}/items`, {
+          phraseIds: ids,
+          was: of.ids,
+        });
       return answer;
     },
     onSuccess: (answer) => answer && takeOver(client, key, answer),
-    onError: (error) => {
-      tellProblem(error);
-      void client.invalidateQueries({ queryKey: key });
+    onError: async (error, { changes }) => {
+      const theirs = await client.fetchQuery<BasketWire>({ queryKey: key, staleTime: 0 }).catch(() => null);
+      if (!theirs || !(error instanceof ApiProblem && error.status === 409)) return tellProblem(error);
+      // Theirs is shown; ours is one click away.
+      const now = editOf(theirs);
+      base.current = now;
+      settle(now);
+      forgetDeeds(`basket ${basket.id}`);
+      toast.error(error.message, {
+        description: 'What stands there now is shown.',
+        action: {
+          label: 'Do it all the same',
+          onClick: () => set((old) => ({ ...old, ...changes }), 'all the same'),
+        },
+      });
     },
     onSettled: () => {
       isWriting.current = false;
@@ -71,7 +97,7 @@ export function useBasketEditing(basket: BasketWire) {
     const write = () => {
       base.current = { ...edit, pattern: changes.pattern ?? old.pattern };
       isWriting.current = true;
-      mutate(changes);
+      mutate({ changes, of: old });
     };
     // A pattern is typed letter by letter; everything else is written at once.
     if (changes.pattern === undefined) {

@@ -1,3 +1,4 @@
+import { mergedFields } from '../../core/merge/three-way.ts';
 import { SelectField } from '../../ui/SelectField.tsx';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import equal from 'fast-deep-equal';
@@ -37,17 +38,17 @@ export default function HouseView() {
 function OpenHouse({ house }: { house: House }) {
   const history = useHistory('house', house, '/house');
   const { value, base, set, settle, rebase } = history;
-  const isBehind = useFollowed(history, 'house', house);
+  const isBehind = useFollowed(history, 'house', house, mergedFields);
   const client = useQueryClient();
   const isChanged = !equal(value, base);
-  const write = async (next: House) => {
-    const saved = await sendJson<House>('PUT', '/api/house', next);
+  const write = async (next: House, of?: House) => {
+    const saved = await sendJson<House>('PUT', '/api/house', { ...next, ...(of ? { base: of } : {}) });
     client.setQueryData(['house'], saved);
     await renew('house', 'habits');
     return saved;
   };
   const save = useMutation({
-    mutationFn: () => write(value),
+    mutationFn: () => write(value, base),
     onError: tellProblem,
     onSuccess: (saved) => {
       const before = base;

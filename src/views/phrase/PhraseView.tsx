@@ -1,3 +1,4 @@
+import { mergedPhraseEdits } from '../../core/phrase/merge-edits.ts';
 import { useQueries, useQuery } from '@tanstack/react-query';
 import { Play } from 'lucide-react';
 import equal from 'fast-deep-equal';
@@ -70,7 +71,7 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
     `/normalize/${phrase.id}`,
     useMemo(() => unsavedEdit(phrase.id), [phrase.id]),
   );
-  const isBehind = useFollowed(history, source, kept);
+  const isBehind = useFollowed(history, source, kept, mergedPhraseEdits);
   const { value: edit, set } = history;
   const { result, hollow, captured } = usePhraseClips(phrase, take, edit);
   const solid = result.clip;

@@ -18,8 +18,14 @@ import { setAsideOf, setPhraseState } from '../shared/phrases/state.ts';
 
 type PhraseHistory = ReturnType<typeof useHistory<PhraseEdit>>;
 
-function put(id: string, edit: PhraseEdit, state: string, basedOn: string): Promise<PhraseWire> {
-  return sendJson<PhraseWire>('PUT', `/api/phrases/${id}`, { ...edit, state, basedOn });
+/** Saves an edit that was made of `base`: what others changed in other places meanwhile stays. */
+function put(
+  id: string,
+  edit: PhraseEdit,
+  state: string,
+  on: { basedOn: string; base?: PhraseEdit },
+): Promise<PhraseWire> {
+  return sendJson<PhraseWire>('PUT', `/api/phrases/${id}`, { ...edit, state, ...on });
 }
 
 /** Saves what was changed; a draft becomes kept by it. Taken back, the library has the version before, and the screen this one. */
@@ -33,7 +39,10 @@ export function useSave(phrase: PhraseWire, history: PhraseHistory) {
     mutationFn: async ({ keepSheaf }: { keepSheaf: boolean }) => {
       // What it was is taken now: what is shown may have followed the library by the time the answer is here.
       const was = { edit: history.base, state: phrase.state };
-      const saved = await put(phrase.id, history.value, 'kept', phrase.updatedAt);
+      const saved = await put(phrase.id, history.value, 'kept', {
+        basedOn: phrase.updatedAt,
+        base: history.base,
+      });
       const siblings = keepSheaf ? phrase.siblings.map(({ id }) => id) : [];
       if (siblings.length > 0) await setPhraseState(siblings, 'kept');
       return { saved, siblings, was };
@@ -48,7 +57,7 @@ export function useSave(phrase: PhraseWire, history: PhraseHistory) {
       await settle(saved);
       let version = saved.updatedAt;
       const write = (edit: PhraseEdit, state: string) =>
-        put(phrase.id, edit, state, version)
+        put(phrase.id, edit, state, { basedOn: version })
           .then(async (written) => {
             version = written.updatedAt;
             history.rebase(editOf(written));

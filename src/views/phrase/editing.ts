@@ -1,14 +1,12 @@
 import { useMemo } from 'react';
 import type { Take } from '../../core/capture/take.ts';
-import type { Fitting } from '../../core/normalize/fitting.ts';
 import { withPickupBar } from '../../core/normalize/pickup.ts';
 import { keptResult, type Recipe, type StepName } from '../../core/normalize/recipe.ts';
 import { clipFromNotes, type Clip } from '../../core/phrase/clip.ts';
-import type { PhraseChange } from '../../server/library/phrases.ts';
+import type { PhraseEdit } from '../../server/library/phrases.ts';
 import type { PhraseWire } from '../api/queries.ts';
 
-/** What can be changed about a phrase, all of it under one history. */
-export type PhraseEdit = Omit<PhraseChange, 'state' | 'fitting'> & { fitting: Fitting };
+export type { PhraseEdit };
 
 export function editOf(phrase: PhraseWire): PhraseEdit {
   const { name, role, takeKey, recipe, fitting, tags, projectId, rights } = phrase;

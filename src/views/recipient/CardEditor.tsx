@@ -1,3 +1,4 @@
+import { mergedFields } from '../../core/merge/three-way.ts';
 import { useMutation } from '@tanstack/react-query';
 import equal from 'fast-deep-equal';
 import { useNavigate } from 'react-router';
@@ -32,10 +33,10 @@ export function CardEditor({ recipient }: { recipient: RecipientWire }) {
   const kept: Edited = { name, card };
   const history = useHistory(`recipient ${id}`, kept, `/handoff/recipients/${id}`);
   const { value, base, set, settle } = history;
-  const isBehind = useFollowed(history, `recipient ${id}`, kept);
+  const isBehind = useFollowed(history, `recipient ${id}`, kept, mergedFields);
   const isChanged = !equal(value, base);
   const save = useMutation({
-    mutationFn: () => sendJson<RecipientWire>('PATCH', `/api/recipients/${id}`, value),
+    mutationFn: () => sendJson<RecipientWire>('PATCH', `/api/recipients/${id}`, { ...value, base }),
     onError: tellProblem,
     onSuccess: async (saved) => {
       settle({ name: saved.name, card: saved.card });

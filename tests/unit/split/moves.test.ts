@@ -13,8 +13,9 @@ import {
   type Move,
   type SingleMove,
 } from '../../../src/core/split/moves.ts';
+import { areIndependent } from '../../../src/core/split/independent.ts';
 import { notesIn, noteSet } from '../../../src/core/split/note-set.ts';
-import { partNotes, splitTake } from '../../../src/core/split/split.ts';
+import { partNotes, splitTake, type Split } from '../../../src/core/split/split.ts';
 import { tallyOf } from '../../../src/core/split/tally.ts';
 import { midiFileArbitrary, takeOf, trackOf } from '../../support/midi.ts';
 
@@ -211,4 +212,59 @@ test('moves are told in words that a musician reads', () => {
     words({ move: 'divide', part: 'p1', how: 'hands', into: [{ name: 'Left', notes: '', role: 'keys' }] }),
     'Left out of Acoustic Grand Piano by hands',
   );
+});
+
+/** What a split is, whatever the order of what was set aside: of each note whose it is, and of each part what it is. */
+function meaningOf(split: Split) {
+  const owners = [...split.owner].map((owner) => {
+    if (owner >= 0) return split.parts[owner]!.id;
+    const { reason, part } = split.setAside[-1 - owner]!;
+    return `${reason} of ${split.parts[part]!.id}`;
+  });
+  return { owners, parts: split.parts, locked: [...split.locked], refused: [...split.refused].sort() };
+}
+
+test('moves that are independent come out the same in either order; those of one part, or by notes, are not', () => {
+  let tried = 0;
+  fc.assert(
+    fc.property(
+      midiFileArbitrary.chain((file) => {
+        const take = takeFrom(file);
+        const first = splitTake(take);
+        const move = anyMove(first.parts.length, take.notes.length);
+        return fc.tuple(fc.constant({ take, first }), fc.array(move, { maxLength: 4 }), move, move);
+      }),
+      ([{ take, first }, before, one, other]) => {
+        if (!areIndependent(one, other)) return;
+        const after = (split: Split, ...moves: SingleMove[]) => {
+          try {
+            return applyMoves(split, take.notes, moves);
+          } catch (error) {
+            assert.ok(error instanceof MoveError);
+            return null;
+          }
+        };
+        const start = before.reduce((split, move) => after(split, move) ?? split, first);
+        if (!after(start, one) || !after(start, other)) return;
+        tried++;
+        const [there, back] = [after(start, one, other), after(start, other, one)];
+        assert.ok(there && back);
+        assert.deepEqual(meaningOf(there), meaningOf(back));
+      },
+    ),
+    { numRuns: 3000 },
+  );
+  assert.ok(tried > 100, `${tried} pairs`);
+  const chord = (fromTick: number, toTick: number): Move => ({
+    move: 'chord',
+    fromTick,
+    toTick,
+    symbol: 'Am',
+  });
+  assert.equal(areIndependent(chord(0, 480), chord(480, 960)), true);
+  assert.equal(areIndependent(chord(0, 480), chord(240, 960)), false);
+  assert.equal(areIndependent({ move: 'rename', part: 'p1', name: 'a' }, { move: 'role', part: 'p1', role: 'bass' }), true); // prettier-ignore
+  assert.equal(areIndependent({ move: 'rename', part: 'p1', name: 'a' }, { move: 'rename', part: 'p10', name: 'b' }), true); // prettier-ignore
+  assert.equal(areIndependent({ move: 'rename', part: 'p1', name: 'a' }, { move: 'merge', parts: ['p2', 'p1'] }), false); // prettier-ignore
+  assert.equal(areIndependent({ move: 'bringBack', entry: 0 }, { move: 'nameTake', name: 'x' }), false);
 });

@@ -1,7 +1,7 @@
 import { updateProject } from '../../../server/library/projects.ts';
 import { endpoint, pathId, readBody } from '../_answer.ts';
-import { projectSchema } from '../_schemas.ts';
+import { projectChangeSchema } from '../_schemas.ts';
 
 export const PUT = endpoint(async ({ db }, context) =>
-  updateProject(db, pathId(context), await readBody(context, projectSchema)),
+  updateProject(db, pathId(context), await readBody(context, projectChangeSchema)),
 );

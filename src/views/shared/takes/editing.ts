@@ -35,7 +35,16 @@ const REDO: MoveChange = {
 
 const keyOf = (id: string) => ['take', id];
 
-export const takeSource = (id: string) => `take ${id}`;
+const takeSource = (id: string) => `take ${id}`;
+
+/** Takes whose last change is somebody else's, as far as this window has heard: Ctrl Z is for one's own. */
+const lastByOthers = new Set<string>();
+
+/** Somebody else has changed a take: what was done to it here before is taken back in its history, where it is seen under what. */
+export function changedByOthers(id: string): void {
+  lastByOthers.add(id);
+  forgetDeeds(takeSource(id));
+}
 
 /**
  * Shows a change of a take's moves at once and writes it; put right by the server's answer. Works from any view. Where another
@@ -43,6 +52,7 @@ export const takeSource = (id: string) => `take ${id}`;
  * that none is lost with the page; their revisions tell the server in which order they stand.
  */
 async function changeTake(id: string, change: MoveChange): Promise<void> {
+  lastByOthers.delete(id);
   const key = keyOf(id);
   const seen = queryClient.getQueryData<TakeWire>(key);
   const revision = seen?.revision;
@@ -144,6 +154,10 @@ export function useSplitEditing(row: TakeWire, first: CapturedTake) {
     undo: () => {
       const deed = lastDone(takeSource(id));
       if (deed) takeBack(deed);
+      else if (undoes && lastByOthers.has(id))
+        toast(`The last change of this take is somebody else's: ${undoes}.`, {
+          action: { label: 'Take it back all the same', onClick: () => void changeTake(id, UNDO) },
+        });
       else if (undoes) void changeTake(id, UNDO);
     },
     redo: () => {

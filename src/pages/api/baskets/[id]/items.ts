@@ -1,6 +1,6 @@
 import { addToBasket, setBasketItems } from '../../../../server/library/baskets.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
-import { phraseIdsSchema } from '../../_schemas.ts';
+import { basketItemsSchema, phraseIdsSchema } from '../../_schemas.ts';
 
 /** Puts phrases at the end. */
 export const POST = endpoint(async ({ db }, context) => {
@@ -10,6 +10,6 @@ export const POST = endpoint(async ({ db }, context) => {
 
 /** Sets contents and order. */
 export const PUT = endpoint(async ({ db }, context) => {
-  const { phraseIds } = await readBody(context, phraseIdsSchema);
-  return setBasketItems(db, pathId(context), phraseIds);
+  const { phraseIds, was } = await readBody(context, basketItemsSchema);
+  return setBasketItems(db, pathId(context), phraseIds, was);
 });

@@ -13,5 +13,10 @@ export const PUT = endpoint(async ({ db }, context) => {
     recipe: parseRecipe(change.recipe),
     // Who does not know of fittings leaves it as it is.
     fitting: change.fitting === undefined ? undefined : parseFitting(change.fitting),
+    base: change.base && {
+      ...change.base,
+      recipe: parseRecipe(change.base.recipe),
+      fitting: parseFitting(change.base.fitting),
+    },
   });
 });
