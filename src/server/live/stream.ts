@@ -6,8 +6,8 @@ const BEAT = 20_000;
 
 /** Somebody who listens. */
 export interface Listening {
-  /** A guest hears that baskets change, and nothing else. */
-  isGuest: boolean;
+  /** Whether something is for them. */
+  hears: (news: News) => Promise<boolean>;
   /** Whether they may go on: somebody may have been signed out meanwhile. */
   mayGoOn: () => Promise<boolean>;
 }
@@ -16,7 +16,7 @@ export interface Listening {
  * News as server-sent events (HTML Living Standard, "Server-sent events"): `changed`, `here` with all windows, and `missed`; until
  * the page leaves or may no longer listen.
  */
-export function newsStream({ isGuest, mayGoOn }: Listening): Response {
+export function newsStream({ hears, mayGoOn }: Listening): Response {
   const encoder = new TextEncoder();
   let end = () => {};
   const body = new ReadableStream<Uint8Array>({
@@ -25,7 +25,11 @@ export function newsStream({ isGuest, mayGoOn }: Listening): Response {
       const send = (name: string, data: unknown) =>
         write(`event: ${name}\ndata: ${JSON.stringify(data)}\n\n`);
       const forget = hearNews((news) => {
-        if (!isGuest || isForGuests(news)) send(news.type, news.type === 'here' ? whoIsWhere() : news);
+        void hears(news)
+          // What cannot be looked up now is looked up by the page.
+          .catch(() => true)
+          .then((isTheirs) => isTheirs && send(news.type, told(news)))
+          .catch(() => end());
       });
       const beat = setInterval(() => {
         void mayGoOn()
@@ -44,7 +48,7 @@ export function newsStream({ isGuest, mayGoOn }: Listening): Response {
         }
       };
       write('retry: 2000\n\n');
-      if (!isGuest) send('here', whoIsWhere());
+      void hears(HERE).then((isTheirs) => isTheirs && send('here', whoIsWhere()));
     },
     cancel: () => end(),
   });
@@ -58,5 +62,8 @@ export function newsStream({ isGuest, mayGoOn }: Listening): Response {
   });
 }
 
-const isForGuests = (news: News) =>
-  news.type === 'missed' || (news.type === 'changed' && news.kind === 'basket');
+/** Where windows are is told whole, each time. */
+const told = (news: News) => (news.type === 'here' ? whoIsWhere() : news);
+
+/** What is said of windows, to ask who hears of them. */
+const HERE: News = { type: 'here', window: '', by: '', path: '' };

@@ -5,6 +5,8 @@ import { baskets, guestBaskets } from '../db/schema.ts';
 import { getBasket, idsIn } from '../library/baskets.ts';
 import { notFound } from '../library/errors.ts';
 import { getPhrase } from '../library/phrases.ts';
+import type { News } from '../live/news.ts';
+import { seesBasket } from './accounts.ts';
 
 /** Baskets that were chosen for a guest: of each what they need to find, hear and take it. */
 export async function basketsOfGuest(db: Db, personId: string) {
@@ -46,4 +48,11 @@ export async function heardInBasket(
   if (!(await idsIn(db, basketId)).includes(phraseId)) throw notFound('phrase');
   const { name, clip } = await getPhrase(db, phraseId);
   return { name, clip };
+}
+
+/** Whether news are for a guest: that one of their baskets changed, and nothing else. */
+export async function guestHears(db: Db, personId: string, news: News): Promise<boolean> {
+  if (news.type === 'missed') return true;
+  if (news.type !== 'changed' || news.kind !== 'basket' || !news.id) return false;
+  return seesBasket(db, personId, news.id);
 }

@@ -1,4 +1,5 @@
 import { newsStream } from '../../../server/live/stream.ts';
+import { guestHears } from '../../../server/people/guests.ts';
 import { personOf } from '../../../server/people/sessions.ts';
 import { endpoint } from '../_answer.ts';
 import { sessionToken } from '../_session.ts';
@@ -9,7 +10,7 @@ export const GET = endpoint(({ db }, context) => {
   const { person } = context.locals;
   return Promise.resolve(
     newsStream({
-      isGuest: person?.role === 'guest',
+      hears: async (news) => person?.role !== 'guest' || guestHears(db, person.id, news),
       mayGoOn: async () => !person || (token !== undefined && (await personOf(db, token)) !== null),
     }),
   );
