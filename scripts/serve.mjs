@@ -62,7 +62,7 @@ export async function serveLibrary(environment, words) {
 
 /** Ends a server and waits until it has closed its library. */
 export async function stopServer(server) {
-  if (server.exitCode !== null) return;
+  if (server.exitCode !== null || server.signalCode !== null) return;
   const ended = new Promise((resolve) => server.once('exit', resolve));
   server.kill('SIGTERM');
   await ended;

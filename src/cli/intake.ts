@@ -3,7 +3,8 @@ import { basename, join, relative, resolve } from 'node:path';
 import { eq, inArray, sql } from 'drizzle-orm';
 import type { Library } from '../server/db/client.ts';
 import { jobItems, parts } from '../server/db/schema.ts';
-import { endReaders, workOnIntake } from '../server/jobs/intake.ts';
+import { beginWork, endWork } from '../server/jobs/holds.ts';
+import { endReaders, finishIntake } from '../server/jobs/intake.ts';
 import {
   intakeOf,
   getJob,
@@ -38,6 +39,7 @@ export async function intakeCommand(
   const started = Date.now();
   const items = paths.flatMap(filesAt);
   return withLibrary(options, true, async (library) => {
+    await beginWork(library);
     const job = await jobFor(library, items, options);
     await finishJob(library, job.id, out);
     const answer = await answerOf(library, job.id, (Date.now() - started) / 1000);
@@ -52,6 +54,7 @@ export async function intakeCommand(
       );
     }
     await endReaders();
+    await endWork(library);
     return refused.length > 0 ? 1 : 0;
   });
 }
@@ -98,7 +101,7 @@ async function finishJob(library: Library, id: string, out: Output): Promise<voi
     EVERY,
   );
   try {
-    await workOnIntake(library, id);
+    await finishIntake(library, id);
   } finally {
     clearInterval(telling);
   }

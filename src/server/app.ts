@@ -2,8 +2,9 @@ import { catalogOf, endCatalog } from './catalog/catalog.ts';
 import { endThreads, warmThreads } from './compute/pool.ts';
 import { openLibrary, type Library } from './db/client.ts';
 import { LibraryLockedError } from './db/lock.ts';
-import { endBatches, resumeBatches } from './jobs/batch.ts';
-import { endReaders, resumeIntakes } from './jobs/intake.ts';
+import { endBatches, takeOverBatches } from './jobs/batch.ts';
+import { beginWork, endWork, lookAgain, watchAlone } from './jobs/holds.ts';
+import { endReaders, resumeIntakes, takeOverIntakes } from './jobs/intake.ts';
 import { watchInbox } from './jobs/inbox.ts';
 import { endMarks, watchMarks } from './jobs/marks.ts';
 import { watchMirrors } from './jobs/mirror.ts';
@@ -49,16 +50,22 @@ async function open(): Promise<Library> {
     .counts({})
     .catch((error: unknown) => console.error(error));
   await sweep(library, { isShared: process.env.DATABASE_URL !== undefined });
+  await beginWork(library);
   await resumeIntakes(library);
-  await resumeBatches(library);
+  const ending = new AbortController();
+  const takingOver = lookAgain(ending.signal, async () => {
+    await takeOverIntakes(library);
+    await takeOverBatches(library);
+  });
   watchMarks(library);
   watchPresence();
   const others = listenToOthers(library);
   await welcome(library);
-  const inbox = await watchInbox(library);
-  const mirrors = await watchMirrors(library);
+  const inbox = watchAlone(library, 'inbox', () => watchInbox(library));
+  const mirrors = watchAlone(library, 'mirrors', () => watchMirrors(library));
   for (const signal of ['SIGINT', 'SIGTERM'] as const) {
     process.once(signal, () => {
+      ending.abort();
       void Promise.all([
         others.close(),
         inbox.close(),
@@ -67,6 +74,9 @@ async function open(): Promise<Library> {
         endBatches(),
         endMarks(),
       ])
+        .then(() => takingOver)
+        .then(() => endWork(library))
+        .catch((error: unknown) => console.error(error))
         .then(endThreads)
         .then(endCatalog)
         .then(() => library.close())

@@ -21,6 +21,8 @@ export interface Library {
   dataDirectory: string;
   /** Where its database is to be had, for threads. */
   address: pg.PoolConfig;
+  /** No other process has it open, or could: those that join it are commands of moments. */
+  isAlone: boolean;
   close(): Promise<void>;
 }
 
@@ -50,20 +52,20 @@ export async function openLibrary(options: OpenOptions): Promise<Library> {
   // Set and empty is not set.
   const databaseUrl = options.databaseUrl || undefined;
   mkdirSync(join(dataDirectory, 'originals'), { recursive: true });
-  if (databaseUrl) return connect({ connectionString: databaseUrl }, dataDirectory, async () => {});
+  if (databaseUrl) return connect({ connectionString: databaseUrl }, { dataDirectory, isAlone: false });
   let lock: Lock;
   try {
     lock = takeLock(dataDirectory);
   } catch (error) {
     if (!(error instanceof LibraryLockedError && error.holder && options.join)) throw error;
-    return connect(socketAddress(error.holder.socketDirectory), dataDirectory, async () => {});
+    return connect(socketAddress(error.holder.socketDirectory), { dataDirectory, isAlone: false });
   }
   const socketDirectory = makeSocketDirectory(dataDirectory);
   const database = join(dataDirectory, 'database');
   await copyPreparedDatabase(database);
   const worker = await startPglite(database, socketDirectory);
   lock.describe({ pid: process.pid, address: options.address ?? 'command line', socketDirectory });
-  return connect(socketAddress(socketDirectory), dataDirectory, async () => {
+  return connect(socketAddress(socketDirectory), { dataDirectory, isAlone: true }, async () => {
     await stopPglite(worker);
     if (!socketDirectory.startsWith(dataDirectory)) rmSync(socketDirectory, { recursive: true, force: true });
     lock.release();
@@ -72,8 +74,8 @@ export async function openLibrary(options: OpenOptions): Promise<Library> {
 
 async function connect(
   address: pg.PoolConfig,
-  dataDirectory: string,
-  afterClose: () => Promise<void>,
+  known: Pick<Library, 'dataDirectory' | 'isAlone'>,
+  afterClose: () => Promise<void> = async () => {},
 ): Promise<Library> {
   const pool = new pg.Pool({ ...address, max: 8 });
   // Connections at rest fail when the database goes away; the query that notices says so.
@@ -87,7 +89,7 @@ async function connect(
   }
   return {
     db: drizzle(pool, { schema }) as unknown as Db,
-    dataDirectory,
+    ...known,
     address,
     async close() {
       await pool.end();

@@ -619,6 +619,20 @@ export const forgottenHabits = pgTable(
   (table) => [primaryKey({ columns: [table.sourceId, table.habit] })],
 );
 
+/** Processes that work on this library, as long as they say so. */
+export const workers = pgTable('workers', {
+  id: id(),
+  /** Its last sign of life, by the database's clock. */
+  seenAt: timestamp('seen_at', { withTimezone: true }).notNull().defaultNow(),
+});
+
+/** Long work and watches, each with the one process that has it: another takes it over when that gives no more signs of life. */
+export const holds = pgTable('holds', {
+  /** "intake ID", "batch ID", "inbox". */
+  what: text('what').primaryKey(),
+  workerId: uuid('worker_id').notNull(),
+});
+
 export const BATCH_PHASES = [
   'looking',
   'looked',

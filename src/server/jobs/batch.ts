@@ -18,8 +18,9 @@ import {
   type Batch,
   type BatchItem,
 } from '../library/batches.ts';
-import { LibraryError, storageProblem } from '../library/errors.ts';
+import { awayProblem, LibraryError, storageProblem } from '../library/errors.ts';
 import { getHouse } from '../library/house.ts';
+import { hold, whileHeld } from './holds.ts';
 import { sourceOfRow } from '../library/phrase-content.ts';
 import { wholePhrase, type WholePhrase } from '../library/phrase-rows.ts';
 import { clipOfRow, openPhrase, rewritePhrase } from '../library/phrases.ts';
@@ -45,7 +46,10 @@ const running = new Map<string, Promise<void>>();
 /** Works on a batch until its phase is done or somebody stops it. */
 export function workOnBatch(library: Library, id: string): Promise<void> {
   const before = running.get(id) ?? Promise.resolve();
-  const end = before.then(() => work(library, id));
+  // Where another process has it, that goes on with it.
+  const end = before.then(async () => {
+    await whileHeld(library, `batch ${id}`, () => work(library, id));
+  });
   running.set(id, end);
   end
     .catch((error: unknown) => console.error(error))
@@ -63,9 +67,9 @@ export async function endBatches(): Promise<void> {
   await Promise.allSettled(running.values());
 }
 
-/** Goes on with what a process before this one did not finish. */
-export async function resumeBatches(library: Library): Promise<void> {
-  for (const { id } of await runningBatches(library.db)) void workOnBatch(library, id);
+/** Goes on with what another process did not finish, before this one or beside it. */
+export async function takeOverBatches(library: Library): Promise<void> {
+  for (const { id } of await runningBatches(library.db)) if (!running.has(id)) void workOnBatch(library, id);
 }
 
 async function work(library: Library, id: string): Promise<void> {
@@ -76,6 +80,7 @@ async function work(library: Library, id: string): Promise<void> {
     const todo = WORK[batch.phase];
     if (!todo) return;
     const items = await itemsIn(db, id, todo.on, AT_ONCE);
+    if (!(await hold(library, `batch ${id}`))) return;
     if (items.length === 0) {
       await setPhase(db, id, todo.then);
       return;
@@ -100,8 +105,8 @@ async function workOnItem(
       if (await holdItem(tx, item, state)) await write(tx);
     });
   } catch (error) {
-    // What the disk refuses ends the work; the next start goes on with it.
-    if (storageProblem(error)) throw error;
+    // What the disk refuses, or a database that is away, ends the work; whoever looks next goes on with it.
+    if (storageProblem(error) ?? awayProblem(error)) throw error;
     if (!(error instanceof LibraryError || error instanceof RecipeError)) console.error(error);
     const reason = error instanceof Error ? error.message : String(error);
     await writeItem(db, item, { state: 'refused', reason });

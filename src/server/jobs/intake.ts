@@ -5,7 +5,7 @@ import { setTimeout as delay } from 'node:timers/promises';
 import { Piscina } from 'piscina';
 import type { Library } from '../db/client.ts';
 import type { IntakeSettings } from '../db/schema.ts';
-import { storageProblem } from '../library/errors.ts';
+import { awayProblem, storageProblem } from '../library/errors.ts';
 import {
   addItems,
   closeIntake,
@@ -21,6 +21,7 @@ import {
 import { keepOriginalNote, syncOriginals } from '../library/originals.ts';
 import { firstOfEach, noteOf, storeTakes, type ReadFile } from '../library/takes.ts';
 import { appRoot, isBuilt } from '../paths.ts';
+import { hold, whileHeld } from './holds.ts';
 import type { IntakeAnswer, IntakeTask } from './intake-worker.ts';
 
 /** Files read at once and stored in one transaction. */
@@ -86,11 +87,12 @@ export function workOnIntake(library: Library, jobId: string): Promise<void> {
     try {
       do {
         entry.again = false;
-        await takeInWaiting(library, jobId);
+        // Where another process has it, that goes on with what was added; where it dies, whoever looks next.
+        await whileHeld(library, holdOf(jobId), () => takeInWaiting(library, jobId));
       } while (entry.again);
     } catch (error) {
-      // What the disk refuses ends the work; the files wait, and the next start goes on with them.
-      const sentence = storageProblem(error);
+      // What the disk refuses, or a database that is away, ends the work; the files wait, and whoever looks next goes on with them.
+      const sentence = storageProblem(error) ?? awayProblem(error);
       if (!sentence) throw error;
       console.error(sentence);
     } finally {
@@ -102,12 +104,33 @@ export function workOnIntake(library: Library, jobId: string): Promise<void> {
   return entry.end;
 }
 
-/** Goes on with what a process before this one did not finish. */
+/** Works on an intake to its end; where another process has it, that is waited for. */
+export async function finishIntake(library: Library, jobId: string): Promise<void> {
+  while (!(await hold(library, holdOf(jobId)))) await delay(500);
+  await workOnIntake(library, jobId);
+}
+
+const holdOf = (jobId: string) => `intake ${jobId}`;
+
+/** An intake that gets no more files for so long, in milliseconds, has lost whoever was sending them. */
+const LEFT_ALONE = 10 * 60_000;
+
+/** Goes on with what a process before this one did not finish: whoever was still sending it files is gone. */
 export async function resumeIntakes(library: Library): Promise<void> {
   for (const job of await runningIntakes(library.db)) {
-    // Whoever was still sending files is gone.
-    await closeIntake(library.db, job.id);
+    if (library.isAlone) await closeIntake(library.db, job.id);
     void workOnIntake(library, job.id);
+  }
+}
+
+/** Goes on with intakes whose process has died, and ends those that nobody sends files to any more. */
+export async function takeOverIntakes(library: Library): Promise<void> {
+  for (const job of await runningIntakes(library.db)) {
+    if (running.has(job.id)) continue;
+    const isLeft = !job.closed && Date.now() - job.updatedAt.getTime() > LEFT_ALONE;
+    if (isLeft) await closeIntake(library.db, job.id);
+    if (job.closed || isLeft || (await waitingItems(library.db, job.id, -1, 1)).length > 0)
+      void workOnIntake(library, job.id);
   }
 }
 
@@ -136,7 +159,7 @@ async function takeInWaiting(library: Library, jobId: string): Promise<void> {
   let after = -1;
   for (;;) {
     const job = await getJob(db, jobId);
-    if (job.state !== 'running') break;
+    if (job.state !== 'running' || !(await hold(library, holdOf(jobId)))) break;
     const more = await waitingItems(db, jobId, after, BATCH - window.length);
     for (const item of more) window.push(beginReading(library, jobId, item, job.settings));
     after = more.at(-1)?.position ?? after;

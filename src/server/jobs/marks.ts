@@ -4,7 +4,8 @@ import { MARKS_METHOD } from '../../core/catalog/marks.ts';
 import { compute } from '../compute/pool.ts';
 import type { Db, Library } from '../db/client.ts';
 import { phraseContents, phraseMarks, phrases } from '../db/schema.ts';
-import { storageProblem } from '../library/errors.ts';
+import { awayProblem, storageProblem } from '../library/errors.ts';
+import { whileHeld } from './holds.ts';
 import { wholeColumns, withContent, writeMarks, type WholePhrase } from '../library/phrase-rows.ts';
 import { clipOfRow } from '../library/phrases.ts';
 import { storedTake } from '../library/takes.ts';
@@ -38,12 +39,12 @@ function markPhrases({ db }: Pick<Library, 'db'>): Promise<void> {
   return working;
 }
 
-/** Looks again and again, for as long as the process runs. */
+/** Looks again and again, for as long as the process runs; of several processes, one reads. */
 export function watchMarks(library: Pick<Library, 'db'>): void {
   const look = () =>
-    markPhrases(library)
+    whileHeld(library, 'marks', () => markPhrases(library))
       // The next look goes on with it.
-      .catch((error: unknown) => storageProblem(error) ?? console.error(error))
+      .catch((error: unknown) => storageProblem(error) ?? awayProblem(error) ?? console.error(error))
       .finally(() => isEnding || setTimeout(look, EVERY).unref());
   void look();
 }

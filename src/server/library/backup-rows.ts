@@ -123,6 +123,7 @@ const UPGRADES: Record<number, (table: string, row: Row) => Row | TableRow[]> = 
     if (table === 'packs') return { ...row, direction: 'out' };
     return row;
   },
+  20: (table, row) => (table === 'takes' ? { ...row, turned: row.revision } : row),
 };
 
 /** A row of a backup as the schema of today has it: of more tables than one where it has been divided since. */

@@ -8,6 +8,14 @@ import type { CaptureFacts } from '../../core/capture/recording.ts';
 import { originals, type TakeAsked } from '../db/schema.ts';
 import { writeWhole } from '../whole-file.ts';
 
+/**
+ * Whether originals stand in the database alone (ORIGINALS=database): where several processes have no folder in common, a second copy in
+ * one of theirs helps nobody. The database is then what is backed up.
+ */
+function isInDatabaseOnly(): boolean {
+  return process.env.ORIGINALS === 'database' && Boolean(process.env.DATABASE_URL);
+}
+
 /** Whether something is a checksum, and so may be the name of an original's file. */
 export function isSha256(text: unknown): text is string {
   return typeof text === 'string' && /^[0-9a-f]{64}$/.test(text);
@@ -44,6 +52,7 @@ export async function keepOriginalFile(
   /** False where many are written: then `syncOriginals` comes after them. */
   syncs = true,
 ): Promise<void> {
+  if (isInDatabaseOnly()) return;
   const path = originalPath(library, sha256);
   if (existsSync(path)) return;
   if (note) await keepOriginalNote(library, sha256, note);
@@ -57,12 +66,14 @@ export async function keepOriginalNote(
   sha256: string,
   note: OriginalNote,
 ): Promise<void> {
+  if (isInDatabaseOnly()) return;
   const path = `${originalPath(library, sha256)}.json`;
   if (!existsSync(path)) await writeWhole(path, JSON.stringify(note));
 }
 
 /** Names of new originals are on the disk only when their folder is. */
 export async function syncOriginals(library: Pick<Library, 'dataDirectory'>): Promise<void> {
+  if (isInDatabaseOnly()) return;
   const directory = await open(join(library.dataDirectory, 'originals'), 'r');
   await directory.sync();
   await directory.close();
