@@ -20,9 +20,9 @@ export async function tokenFor(library: Library, role: PersonRole, baskets: stri
   return link.split('#')[1]!;
 }
 
-/** A client that keeps its cookie. */
-export function personClient(address: string): Api & { cookie: () => string } {
-  let cookie = '';
+/** A client that keeps its cookie, or goes on with one. */
+export function personClient(address: string, known = ''): Api & { cookie: () => string } {
+  let cookie = known;
   const plain = apiClient(address, {
     headers: (): Record<string, string> => (cookie ? { cookie } : {}),
     onAnswer: (answer) => {
