@@ -19,6 +19,7 @@ const OF_THE_BUILD: Record<string, Bench> = {
   library: () => import('./library.ts'),
   pack: () => import('./pack.ts'),
   'hand-off': () => import('./hand-off.ts'),
+  group: () => import('./group.ts'),
   'weave-page': () => import('./weave-page.ts'),
   strands: () => import('./strands.ts'),
   painting: () => import('./painting.ts'),

@@ -147,6 +147,20 @@ test('changed here, and changed on both sides; a change that both made is none',
   assert.equal((await contents(home)).length, before + 1, 'theirs stands beside ours');
 });
 
+test('what comes along with the notes: without it no tags, no chords, and neither sound nor place', async () => {
+  const [home, away] = [await library(), await library()];
+  const ids = await filled(home);
+  const zip = await packed(home, ids);
+  await takePack(away, zip, { all: 'child', along: { tags: false, changes: false, sound: false } });
+  for (const id of ids) {
+    const [here, there] = [await getPhrase(home.db, id), await getPhrase(away.db, id)];
+    assert.equal(there.clip.notes.length, here.clip.notes.length);
+    assert.deepEqual([there.tags, there.program], [[], 0]);
+    assert.ok(there.clip.controls.every(({ kind, data1 }) => kind !== 0xb0 || ![7, 10, 11].includes(data1)));
+    if (here.role !== 'drums') assert.ok(here.changes!.length > 0 && !there.changes?.length);
+  }
+});
+
 test("a file put beside a pack of another library is its sender's, and offered once", async () => {
   const [home, away] = [await library(), await library()];
   const zip = edited(await packed(home, await filled(home)), (files) => ({ ...files, 'new/answer.mid': semitoneUp(files[singles(files)[0]!]!.slice()) })); // prettier-ignore

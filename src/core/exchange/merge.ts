@@ -19,6 +19,12 @@ export type Fate = (typeof FATES)[number];
 export const MERGE_WAYS = ['same', 'child', 'theirs', 'ours', 'both'] as const;
 export type MergeWay = (typeof MERGE_WAYS)[number];
 
+/** What comes along with the notes of a phrase that is taken in: its tags, its chords, and the sound it is played on with level and place. */
+export const ALONG = ['tags', 'changes', 'sound'] as const;
+export type Along = Record<(typeof ALONG)[number], boolean>;
+
+export const ALL_ALONG: Along = { tags: true, changes: true, sound: true };
+
 /** A phrase of ours at the moment when it went out, or had been taken in. */
 export interface Crossing {
   /** Of our phrase then. */

@@ -11,7 +11,7 @@ import {
 import type { Role } from '../split/roles.ts';
 
 /** An id no other section or part of the weave has. */
-function newId(weave: Weave, kind: 's' | 'p'): string {
+export function newId(weave: Weave, kind: 's' | 'p'): string {
   const taken = new Set([...weave.sections, ...weave.parts].map(({ id }) => id));
   for (let k = 1; ; k++) if (!taken.has(`${kind}${k}`)) return `${kind}${k}`;
 }

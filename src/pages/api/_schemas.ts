@@ -631,6 +631,11 @@ export const mergeSchema = object({
     `What is done with a phrase is one of ${MERGE_WAYS.join(', ')}`,
     (ways) => ways === undefined || (typeof ways === 'object' && Object.values(ways).every(isWay)),
   ),
+  along: object({
+    tags: boolean().required(),
+    changes: boolean().required(),
+    sound: boolean().required(),
+  }).default(undefined),
 });
 
 /** A part that came back, and the phrase that it left as. */

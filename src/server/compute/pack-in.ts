@@ -12,6 +12,7 @@ import {
   type PackIn,
 } from '../../core/exchange/pack-in.ts';
 import { clipToMidi } from '../../core/exchange/midi-out.ts';
+import type { Along } from '../../core/exchange/merge.ts';
 import { unfitted } from '../../core/exchange/unfit.ts';
 import { writeMidiFile } from '../../core/midi/write.ts';
 import { playedSum } from '../../core/exchange/played.ts';
@@ -21,7 +22,7 @@ import { houseRecipe, type House } from '../../core/normalize/house.ts';
 import type { Recipe } from '../../core/normalize/recipe.ts';
 import { setResolution } from '../../core/normalize/resolution.ts';
 import type { Clip } from '../../core/phrase/clip.ts';
-import { packTable } from '../../core/phrase/pack.ts';
+import { packControls, packTable, unpackControls } from '../../core/phrase/pack.ts';
 import { packSwatch } from '../../core/phrase/swatch.ts';
 import { sha256Of } from '../checksum.ts';
 import { LARGEST_FILE } from '../library/derive.ts';
@@ -134,8 +135,23 @@ function laidOver(ours: Clip, given: Clip): AgainstOurs['swatches'] {
 /** Steps that change no music: what somebody else has normalized is kept as it came. */
 const AS_IT_CAME: ReadonlySet<string> = new Set(['transpose', 'channel']);
 
+/** Channel volume, pan and expression (MIDI 1.0, controllers 7, 10 and 11): how loud it stands and where. */
+const PLACE: ReadonlySet<number> = new Set([7, 10, 11]);
+const CONTROL_CHANGE = 0xb0;
+
+function withoutPlace(controls: Uint8Array): Uint8Array {
+  return packControls(
+    unpackControls(controls).filter(({ kind, data1 }) => kind !== CONTROL_CHANGE || !PLACE.has(data1)),
+  );
+}
+
 /** A phrase of a pack as a row of the library, as it came but for the key that the library keeps things in. */
-export function phraseIn(bytes: Uint8Array, { told, origins, bars }: InPhrase, house: House): CutRow {
+export function phraseIn(
+  bytes: Uint8Array,
+  { told, origins, bars }: InPhrase,
+  house: House,
+  along: Along,
+): CutRow {
   const take = readTakes(bytes)[0]!;
   const key = keyTold(told.key);
   const own = sourceIn(take, origins, told);
@@ -145,17 +161,19 @@ export function phraseIn(bytes: Uint8Array, { told, origins, bars }: InPhrase, h
     steps: [{ step: 'bars', ...bars }, ...steps.filter(({ step }) => AS_IT_CAME.has(step))],
   };
   const source: PhraseSource = {
-    ...{ origins, streams: own.streams, role: told.role, program: own.program, pitchMap: [], locked: '' },
+    ...{ origins, streams: own.streams, role: told.role, pitchMap: [], locked: '' },
+    program: along.sound ? own.program : 0,
     ...{ takeKey: key, labels: { part: told.name, number: 1 } },
   };
-  const made = phraseContent(take, source, recipe, () => changesTold(told));
+  const made = phraseContent(take, source, recipe, () => (along.changes ? changesTold(told) : []));
   if (made.phrase.noteCount === 0) throw new LibraryError(422, `"${told.name}" has no notes in its bars.`);
   return {
     phrase: { ...made.phrase, ...{ name: told.name, partName: told.name, role: told.role, takeKey: key, number: 1 } }, // prettier-ignore
     content: {
       ...made.content,
+      ...(along.sound ? {} : { controls: withoutPlace(made.content.controls) }),
       ...{ streams: own.streams, pitchMap: [], locked: '' as const, origins: packTable([origins]) },
-      ...{ partProgram: own.program, corrections: [], fitting: {} },
+      ...{ partProgram: source.program, corrections: [], fitting: {} },
     },
     marks: made.marks,
   };

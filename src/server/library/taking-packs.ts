@@ -1,6 +1,6 @@
 import { basename } from 'node:path';
 import { eq } from 'drizzle-orm';
-import { wayFor, type Fate, type MergeWay } from '../../core/exchange/merge.ts';
+import { ALL_ALONG, wayFor, type Along, type Fate, type MergeWay } from '../../core/exchange/merge.ts';
 import type { InPhrase, PackIn } from '../../core/exchange/pack-in.ts';
 import { strictestRights } from '../../core/phrase/rights.ts';
 import { idFrom, sha256Of } from '../checksum.ts';
@@ -27,6 +27,8 @@ import { idByName, takeIn } from './takes.ts';
 export interface MergeChoice {
   all: MergeWay;
   ways?: Readonly<Record<string, MergeWay>>;
+  /** What comes along with the notes; all of it where nothing is said. */
+  along?: Along | undefined;
 }
 
 export type MergeCounts = Record<Fate, number> & { written: number };
@@ -56,7 +58,8 @@ export async function takePack(
     .values({ id: packId, basketId: null, title, madeAt: new Date(), direction: 'in' })
     .onConflictDoNothing();
   const from = senderOf(pack, isOurs);
-  const setting: Setting = { library, packId, title, from, house: await getHouse(db), how, ours };
+  const along = choice.along ?? ALL_ALONG;
+  const setting: Setting = { library, packId, title, from, house: await getHouse(db), how, ours, along };
   const phraseIds: string[] = [];
   for (const [k, row] of rows.entries()) {
     signal?.throwIfAborted();
@@ -115,6 +118,7 @@ interface Setting extends Pick<HeldAgainst, 'how' | 'ours'> {
   /** Who sent it; empty where nothing says. */
   from: string;
   house: Awaited<ReturnType<typeof getHouse>>;
+  along: Along;
 }
 
 /** What was written: another phrase, or (null) one of ours. */
@@ -133,7 +137,8 @@ async function takeRow(
   const { fate, ours } = row;
   if (fate === 'not sent back' || (fate === 'new' && way === 'ours')) return null;
   // Tags are united whatever becomes of the notes.
-  if (ours && row.tags.length > 0) await db.transaction((tx) => addTags(tx, [ours.id], row.tags));
+  if (ours && row.tags.length > 0 && setting.along.tags)
+    await db.transaction((tx) => addTags(tx, [ours.id], row.tags));
   if (fate === 'same' || fate === 'ours changed' || way === 'same') return null;
   if (way === 'ours') {
     await db.transaction((tx) => crossed(tx, setting, ours!.id, one));
@@ -160,7 +165,7 @@ function fromWhom({ from, title }: Setting, { told }: InPhrase): string {
 
 /** A phrase's file in the library for ever, and the phrase that it makes. */
 async function cameIn(setting: Setting, one: InPhrase, row: MergeRow) {
-  const { library, title, house } = setting;
+  const { library, title, house, along } = setting;
   const file = await asKeptHere(setting, one, row);
   const { told, bytes } = file;
   const { takeIds } = await takeIn(library, {
@@ -171,7 +176,7 @@ async function cameIn(setting: Setting, one: InPhrase, row: MergeRow) {
     contributor: contributorOf(setting, one, row),
     rights: told.rights,
   });
-  return { takeId: takeIds[0]!, cut: await compute('phraseIn', bytes!, file, house) };
+  return { takeId: takeIds[0]!, cut: await compute('phraseIn', bytes!, file, house, along) };
 }
 
 /** Their changes done to the phrase itself, where it had been fitted for them; else as it came. */
@@ -213,7 +218,7 @@ async function made(
           },
         },
       ]);
-      await addTags(tx, [id], cleanTags(told.tags));
+      if (setting.along.tags) await addTags(tx, [id], cleanTags(told.tags));
       if (parentId && parent)
         await insertParents(tx, [
           { phraseId: id, parentPhraseId: parentId, done: `came back from ${from}: ${row.text}`, hash: hashOfPhrase(parent) }, // prettier-ignore

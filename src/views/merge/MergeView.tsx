@@ -1,13 +1,22 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { FATES, wayFor, type Fate, type MergeWay } from '../../core/exchange/merge.ts';
+import {
+  ALL_ALONG,
+  ALONG,
+  FATES,
+  wayFor,
+  type Along,
+  type Fate,
+  type MergeWay,
+} from '../../core/exchange/merge.ts';
 import { plural } from '../../core/words.ts';
 import type { MergeRow, MergeTable } from '../../server/library/merging.ts';
 import type { Taken } from '../../server/library/taking-packs.ts';
 import { usePlayer } from '../../sound/player.ts';
 import { useActions } from '../../ui/actions.ts';
 import { Button } from '../../ui/Button.tsx';
+import { Checkbox } from '../../ui/Checkbox.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { SelectField } from '../../ui/SelectField.tsx';
 import { day } from '../../ui/time.ts';
@@ -18,7 +27,7 @@ import { tellKept } from '../shared/takes/keep.ts';
 import { hearOurs, hearTheirs } from './hear.ts';
 import { LateCard } from './LateCard.tsx';
 import { MergeList } from './MergeList.tsx';
-import { FATE_WORDS, WAY_WORDS } from './words.ts';
+import { ALONG_WORDS, FATE_WORDS, WAY_WORDS } from './words.ts';
 
 /** Ways that can be chosen for all that changed. */
 const FOR_ALL: readonly MergeWay[] = ['child', 'theirs', 'ours', 'both'];
@@ -48,7 +57,8 @@ function OpenPack({ id, table }: { id: string; table: MergeTable }) {
   const taking = open.filter((row) => wayOf(row) !== 'ours');
   const chosen = rows.find((row) => row.id === chosenId) ?? rows[0];
   const sounding = usePlayer((player) => (player.state === 'playing' ? player.listening?.id : undefined));
-  const { take, stop } = useTake(id, { all, ways });
+  const [along, setAlong] = useState<Along>(ALL_ALONG);
+  const { take, stop } = useTake(id, { all, ways, along });
   const step = (by: number) => {
     const at = rows.findIndex((row) => row === chosen);
     choose(rows[Math.min(rows.length - 1, Math.max(0, at + by))]?.id);
@@ -99,7 +109,20 @@ function OpenPack({ id, table }: { id: string; table: MergeTable }) {
         )}
       </header>
       {table.late && <LateCard late={table.late} />}
-      <Summary rows={rows} />
+      <div className="flex flex-wrap items-baseline gap-x-6">
+        <Summary rows={rows} />
+        <fieldset className="mb-2 ml-auto flex flex-wrap items-center gap-x-3">
+          <legend className="float-left mr-3 text-sm text-muted">With the notes come</legend>
+          {ALONG.map((what) => (
+            <Checkbox
+              key={what}
+              label={ALONG_WORDS[what]}
+              on={along[what]}
+              onChange={(on) => setAlong((old) => ({ ...old, [what]: on }))}
+            />
+          ))}
+        </fieldset>
+      </div>
       <MergeList
         rows={rows}
         chosen={chosen?.id}
@@ -150,7 +173,10 @@ function Summary({ rows }: { rows: readonly MergeRow[] }) {
 }
 
 /** Takes what is chosen; it can be stopped between two phrases, and goes on where it was. */
-function useTake(id: string, choice: { all: MergeWay; ways: Readonly<Record<string, MergeWay>> }) {
+function useTake(
+  id: string,
+  choice: { all: MergeWay; ways: Readonly<Record<string, MergeWay>>; along: Along },
+) {
   const stopping = useRef<AbortController | null>(null);
   const take = useMutation({
     mutationFn: () => {

@@ -1,4 +1,4 @@
-import type { Fate, MergeWay } from '../../core/exchange/merge.ts';
+import type { Along, Fate, MergeWay } from '../../core/exchange/merge.ts';
 
 export const FATE_WORDS: Readonly<Record<Fate, string>> = {
   same: 'the same',
@@ -15,4 +15,10 @@ export const WAY_WORDS: Readonly<Record<MergeWay, string>> = {
   theirs: 'taken instead of ours',
   ours: 'left: ours stays',
   both: 'taken beside ours',
+};
+
+export const ALONG_WORDS: Readonly<Record<keyof Along, string>> = {
+  tags: 'their tags',
+  changes: 'their chords',
+  sound: 'sound, level and place',
 };

@@ -13,6 +13,7 @@ export function SheetBar({
   part,
   partName,
   onAdd,
+  onBring,
   onLeave,
   onHowItLeaves,
   onKeepAll,
@@ -24,6 +25,8 @@ export function SheetBar({
   part: string | null;
   partName: string | undefined;
   onAdd: (role: Role) => void;
+  /** Opens the dialog in which parts of another weave are chosen. */
+  onBring: () => void;
   onLeave: (how: (now: LaidSheet) => void) => void;
   /** Opens the dialog in which that is chosen. */
   onHowItLeaves: () => void;
@@ -43,6 +46,9 @@ export function SheetBar({
           <option key={role}>{role}</option>
         ))}
       </select>
+      <Button small onClick={onBring} title="Parts of another weave, with what stands with them there">
+        Bring parts in
+      </Button>
       <span className="ml-auto text-muted">out:</span>
       <Button
         small

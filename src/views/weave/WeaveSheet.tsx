@@ -1,4 +1,4 @@
-import { packSwatch } from '../../core/phrase/swatch.ts';
+import { swatchOf } from '../shared/phrases/swatch-of.ts';
 import { plural } from '../../core/words.ts';
 import { memo } from 'react';
 import {
@@ -287,14 +287,4 @@ function CellFace({
       <span className="block truncate text-xs leading-tight text-muted">{marks.join(', ')}</span>
     </span>
   );
-}
-
-const swatches = new WeakMap<PhraseWire, string>();
-
-function swatchOf(phrase: PhraseWire): string {
-  const known = swatches.get(phrase);
-  if (known !== undefined) return known;
-  const made = btoa(String.fromCharCode(...packSwatch(phrase.clip)));
-  swatches.set(phrase, made);
-  return made;
 }

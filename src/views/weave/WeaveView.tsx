@@ -27,6 +27,7 @@ import { request } from '../api/client.ts';
 import { phraseQuery, queryClient, tellProblem } from '../api/queries.ts';
 import { openLeave } from '../shared/leaving.ts';
 import { useOffered } from '../shared/offered.ts';
+import { BringIn } from './BringIn.tsx';
 import { CellBox } from './boxes/CellBox.tsx';
 import { ClashList } from './boxes/ClashList.tsx';
 import { ownCopyOf } from './copy.ts';
@@ -43,7 +44,7 @@ import { WeaveHead } from './WeaveHead.tsx';
 import { WeaveSheet } from './WeaveSheet.tsx';
 import { proposable, useCandidates, useLaid, usePhrasesFor } from './woven.ts';
 import { useHold } from './hold.ts';
-import { listeningOf, useListenOnceThere } from './listening.ts';
+import { listeningOf, partAlone, useListenOnceThere } from './listening.ts';
 import { SheetBar } from './SheetBar.tsx';
 
 /** One arrangement sheet. */
@@ -66,6 +67,7 @@ function OpenWeave({ detail }: { detail: WeaveDetail }) {
   const { phrases, laid, sheet, problem: cannot, isLoading, settled } = useLaid(weave);
   const [place, setPlace] = useState<Place>({ section: weave.sections[0]?.id ?? null, part: null });
   const [side, setSide] = useState<'here' | 'library'>('here');
+  const [isBringing, setBringing] = useState(false);
   const section = weave.sections.find((one) => one.id === place.section);
   const part = weave.parts.find((one) => one.id === place.part);
   const cell = section && part && cellAt(weave, section.id, part.id);
@@ -100,10 +102,7 @@ function OpenWeave({ detail }: { detail: WeaveDetail }) {
   const hold = useHold(history);
   const hear = (only: 'section' | 'part') => {
     if (!laid) return;
-    if (only === 'part' && part) {
-      const alone = { ...laid, parts: laid.parts.filter((one) => one.part.id === part.id) };
-      return void listen(listeningOf(`${id} ${part.id}`, `${weave.title}: ${part.name}`, alone));
-    }
+    if (only === 'part' && part) return void listen(partAlone(id, weave.title, laid, part));
     const from = laid.sections.find((one) => one.id === section?.id);
     if (from) void listen(listeningOf(`${id} ${from.id}`, `${weave.title}: ${from.name}`, cutTo(laid, from)));
   };
@@ -191,6 +190,11 @@ function OpenWeave({ detail }: { detail: WeaveDetail }) {
       words: 'export save files midi format recipient section',
     },
     { title: 'Files of the parts, in a ZIP', keys: ['Ctrl+s'], run: () => leave(savePartFiles) },
+    {
+      title: 'Bring parts of another weave in',
+      run: () => setBringing(true),
+      words: 'import copy merge arrangement',
+    },
   ]);
   return (
     <DragOnSheet onDrop={fall}>
@@ -223,11 +227,13 @@ function OpenWeave({ detail }: { detail: WeaveDetail }) {
             set(() => made.weave, 'a part added');
             setPlace({ section: weave.sections[0]?.id ?? null, part: made.id });
           }}
+          onBring={() => setBringing(true)}
           onLeave={leave}
           onHowItLeaves={howItLeaves}
           onKeepAll={(now) => void keepPlace(now, { section: null, part: null }, projectId)}
         />
       </div>
+      {isBringing && <BringIn weaveId={id} onBring={set} onClose={() => setBringing(false)} />}
       <aside className="flex w-[300px] flex-none flex-col gap-4 overflow-auto border-l border-rule p-4">
         <div className="flex gap-4 border-b border-rule">
           <Tabs

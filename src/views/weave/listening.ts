@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useState } from 'react';
 import type { WeaveSound } from '../../core/weave/lay.ts';
+import type { WeavePart } from '../../core/weave/weave.ts';
 import { plural } from '../../core/words.ts';
 import { toggleListening, type Listening } from '../../sound/player.ts';
 
@@ -11,6 +12,12 @@ export function listeningOf(id: string, title: string, laid: WeaveSound): Listen
     subtitle: `${plural(laid.bars, 'bar')}, ${plural(laid.parts.length, 'part')}`,
     lanes: laid.parts.map(({ part, clip }) => ({ id: part.id, clip })),
   };
+}
+
+/** One part of a weave alone. */
+export function partAlone(id: string, title: string, laid: WeaveSound, part: WeavePart): Listening {
+  const alone = { ...laid, parts: laid.parts.filter((one) => one.part.id === part.id) };
+  return listeningOf(`${id} ${part.id}`, `${title}: ${part.name}`, alone);
 }
 
 /** Listens, or stops; where it is not laid yet, as soon as it is. */
