@@ -5,6 +5,7 @@ import { LibraryLockedError } from './db/lock.ts';
 import { endBatches, takeOverBatches } from './jobs/batch.ts';
 import { beginWork, endWork, lookAgain, watchAlone } from './jobs/holds.ts';
 import { endReaders, resumeIntakes, takeOverIntakes } from './jobs/intake.ts';
+import { takeOverMerges } from './jobs/merge.ts';
 import { watchInbox } from './jobs/inbox.ts';
 import { endMarks, watchMarks } from './jobs/marks.ts';
 import { watchMirrors } from './jobs/mirror.ts';
@@ -56,6 +57,7 @@ async function open(): Promise<Library> {
   const takingOver = lookAgain(ending.signal, async () => {
     await takeOverIntakes(library);
     await takeOverBatches(library);
+    await takeOverMerges(library);
   });
   watchMarks(library);
   watchPresence();

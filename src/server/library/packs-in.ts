@@ -30,6 +30,7 @@ type Place = Pick<Library, 'dataDirectory'>;
 const folderOf = ({ dataDirectory }: Place) => join(dataDirectory, 'packs-in');
 const zipOf = (place: Place, id: string) => join(folderOf(place), `${id}.zip`);
 const noteOf = (place: Place, id: string) => join(folderOf(place), `${id}.json`);
+const choiceOf = (place: Place, id: string) => join(folderOf(place), `${id}.choice`);
 
 /**
  * Lays a pack down, so that what is chosen of it can wait; the same bytes are the same pack. Nothing of the library changes.
@@ -73,8 +74,34 @@ export async function waitingPack(place: Place, id: string): Promise<Uint8Array>
   return new Uint8Array(await readFile(zipOf(place, id)));
 }
 
+/** Keeps what is to be done with a pack until it is done: whoever dies in the middle leaves it to the next. */
+export async function keepChoice(place: Place, id: string, choice: unknown): Promise<void> {
+  await writeWhole(choiceOf(place, id), JSON.stringify(choice));
+}
+
+/** It is done, or nobody wants it any more. */
+export async function forgetChoice(place: Place, id: string): Promise<void> {
+  await rm(choiceOf(place, id), { force: true });
+}
+
+/** What was to be done with packs and is not done yet. */
+export async function openChoices(place: Place): Promise<{ id: string; choice: unknown }[]> {
+  const names = await readdir(folderOf(place)).catch(() => []);
+  const ids = names
+    .filter((name) => name.endsWith('.choice'))
+    .map((name) => name.slice(0, -'.choice'.length));
+  const read = async (id: string) => ({
+    id,
+    choice: JSON.parse(await readFile(choiceOf(place, id), 'utf8')) as unknown,
+  });
+  // One that another process has just done is gone.
+  const found = await Promise.allSettled(ids.filter(isUuid).map(read));
+  return found.flatMap((one) => (one.status === 'fulfilled' ? [one.value] : []));
+}
+
 /** Lets a pack go: what was taken of it stays. */
 export async function letPackGo(place: Place, id: string): Promise<void> {
+  await forgetChoice(place, id);
   await rm(noteOf(place, id), { force: true });
   await rm(zipOf(place, id), { force: true });
 }

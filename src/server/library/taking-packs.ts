@@ -19,7 +19,7 @@ import { LibraryError } from './errors.ts';
 import { getHouse } from './house.ts';
 import { heldAgainst, idHere, senderOf, type HeldAgainst, type MergeRow } from './merging.ts';
 import { hashOfPhrase, insertParents, insertPhrases, updatePhrase, wholePhrase } from './phrase-rows.ts';
-import { FROM_PACKS, waitingPack } from './packs-in.ts';
+import { FROM_PACKS } from './packs-in.ts';
 import { addTags, cleanTags } from './tags.ts';
 import { idByName, takeIn } from './takes.ts';
 
@@ -71,34 +71,6 @@ export async function takePack(
   }
   if (choice.all !== 'ours' && choice.all !== 'same') counts.written += await takeAdded(setting, pack);
   return { ...counts, phraseIds };
-}
-
-/** Packs that are being taken in: how many of their phrases are done. */
-const underWay = new Map<string, { done: number; of: number }>();
-
-/** How far taking a waiting pack in is; null where nobody does. */
-export function takingOf(id: string): { done: number; of: number } | null {
-  return underWay.get(id) ?? null;
-}
-
-/** Takes in what was chosen of a pack that waits. @throws LibraryError 404, 409 where it is being taken in already */
-export async function takeWaiting(
-  library: Library,
-  id: string,
-  choice: MergeChoice,
-  signal: AbortSignal,
-): Promise<Taken> {
-  const zip = await waitingPack(library, id);
-  if (underWay.has(id)) throw new LibraryError(409, 'This pack is being taken in already.');
-  underWay.set(id, { done: 0, of: 0 });
-  try {
-    return await takePack(library, zip, choice, {
-      signal,
-      tell: (done, of) => underWay.set(id, { done, of }),
-    });
-  } finally {
-    underWay.delete(id);
-  }
 }
 
 /** How many phrases there are of each fate. */

@@ -59,6 +59,7 @@ function OpenPack({ id, table }: { id: string; table: MergeTable }) {
   const sounding = usePlayer((player) => (player.state === 'playing' ? player.listening?.id : undefined));
   const [along, setAlong] = useState<Along>(ALL_ALONG);
   const { take, stop } = useTake(id, { all, ways, along });
+  const taken = useTaking(id, take.isPending);
   const step = (by: number) => {
     const at = rows.findIndex((row) => row === chosen);
     choose(rows[Math.min(rows.length - 1, Math.max(0, at + by))]?.id);
@@ -100,8 +101,8 @@ function OpenPack({ id, table }: { id: string; table: MergeTable }) {
             </option>
           ))}
         </SelectField>
-        {take.isPending ? (
-          <Taking id={id} onStop={stop} />
+        {take.isPending || taken ? (
+          <Taking taking={taken} {...(take.isPending ? { onStop: stop } : {})} />
         ) : (
           <Button kind="primary" disabled={taking.length + beside === 0} onClick={() => take.mutate()}>
             {takenWords(taking.length, beside)}
@@ -200,6 +201,7 @@ function useTake(
     onSettled: () =>
       renew(
         'pack-in',
+        'taking',
         'phrases',
         'facets',
         'phrase',
@@ -217,19 +219,26 @@ function useTake(
 /** How often it is asked how far it is, in milliseconds. */
 const ASKED_EVERY = 400;
 
-function Taking({ id, onStop }: { id: string; onStop: () => void }) {
+/** How far it is, whoever takes it in: it goes on where the server was started again. */
+function useTaking(id: string, isPending: boolean) {
   const { data } = useQuery({
     queryKey: ['taking', id],
-    refetchInterval: ASKED_EVERY,
+    refetchInterval: ({ state }) => (isPending || state.data ? ASKED_EVERY : false),
     queryFn: async () =>
       (await request<{ taking: { done: number; of: number } | null }>(`/api/merge/${id}/taking`)).taking,
   });
+  return data ?? null;
+}
+
+function Taking({ taking, onStop }: { taking: { done: number; of: number } | null; onStop?: () => void }) {
   return (
     <span className="flex items-center gap-2 text-sm" role="status">
-      {data ? `${data.done} of ${data.of}` : 'Beginning'}
-      <Button small onClick={onStop}>
-        Stop
-      </Button>
+      {taking ? `${taking.done} of ${taking.of}` : 'Beginning'}
+      {onStop && (
+        <Button small onClick={onStop}>
+          Stop
+        </Button>
+      )}
     </span>
   );
 }

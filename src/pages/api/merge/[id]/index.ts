@@ -1,6 +1,6 @@
 import { lookAtPack } from '../../../../server/library/merging.ts';
 import { letPackGo, waitingPack } from '../../../../server/library/packs-in.ts';
-import { takeWaiting } from '../../../../server/library/taking-packs.ts';
+import { takeWaiting } from '../../../../server/jobs/merge.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 import { mergeSchema } from '../../_schemas.ts';
 

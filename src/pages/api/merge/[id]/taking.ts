@@ -1,4 +1,4 @@
-import { takingOf } from '../../../../server/library/taking-packs.ts';
+import { takingOf } from '../../../../server/jobs/merge.ts';
 import { endpoint, pathId } from '../../_answer.ts';
 
 /** How far taking a pack in is: phrases that are done, and of how many. */

@@ -1,0 +1,77 @@
+import assert from 'node:assert/strict';
+import { test } from 'node:test';
+import { writeMidiFile } from '../../src/core/midi/write.ts';
+import { bandFile } from '../../src/core/standins/band.ts';
+import type { Library } from '../../src/server/db/client.ts';
+import { makePhrases } from '../../src/server/library/make-phrases.ts';
+import { takeIn } from '../../src/server/library/takes.ts';
+import { apiClient } from '../support/api.ts';
+import { library, packed } from '../support/packs.ts';
+import { startTestServer } from '../support/server.ts';
+import { until } from '../support/until.ts';
+
+/** A merge whose process is killed goes on by itself; stopped by hand it does not. */
+
+const TAKES = 15;
+
+async function manyPhrases(home: Library): Promise<string[]> {
+  const ids: string[] = [];
+  for (let seed = 1; seed <= TAKES; seed++) {
+    const band = bandFile({ chart: 'Em | Am | B7 | Em', style: 'river', bpm: 90 + seed, seed, title: `Ferry ${seed}` }); // prettier-ignore
+    const { takeIds } = await takeIn(home, { bytes: writeMidiFile(band), fileName: `ferry ${seed}.mid` });
+    const made = await makePhrases(home.db, { takeId: takeIds[0]!, startBar: 1, bars: 4, keep: true, parts: ['p1', 'p2', 'p3'] }); // prettier-ignore
+    ids.push(...made.phraseIds);
+  }
+  return ids;
+}
+
+test('killed in the middle, a merge goes on at the next start: each phrase once', async () => {
+  const home = await library();
+  const zip = await packed(home, await manyPhrases(home));
+  let server = await startTestServer();
+  try {
+    let api = apiClient(server.address);
+    const form = new FormData();
+    form.set('file', new File([zip as Uint8Array<ArrayBuffer>], 'pack.zip'));
+    const { body } = await api.send('POST', '/api/merge', { body: form });
+    const count = async () => (await api.get('/api/phrases/ids')).body.phraseIds.length as number;
+    api.post(`/api/merge/${body.id}`, { all: 'child' }).catch(() => {});
+    await until('some are taken', async () => (await count()) >= 3, { every: 5 });
+    server.process.kill('SIGKILL');
+    const { dataDirectory } = server;
+    server = await startTestServer({ dataDirectory });
+    api = apiClient(server.address);
+    assert.ok((await count()) < 3 * TAKES, 'it was killed in the middle');
+    await until('all are taken', async () => (await count()) === 3 * TAKES, { within: 60_000, every: 100 });
+    const { rows } = (await api.get(`/api/merge/${body.id}`)).body;
+    assert.ok(rows.every(({ fate }: { fate: string }) => fate === 'same'));
+  } finally {
+    await server.remove();
+  }
+});
+
+test('stopped by hand in the middle, it does not go on by itself', async () => {
+  const home = await library();
+  const zip = await packed(home, await manyPhrases(home));
+  const server = await startTestServer();
+  try {
+    const api = apiClient(server.address);
+    const form = new FormData();
+    form.set('file', new File([zip as Uint8Array<ArrayBuffer>], 'pack.zip'));
+    const { body } = await api.send('POST', '/api/merge', { body: form });
+    const count = async () => (await api.get('/api/phrases/ids')).body.phraseIds.length as number;
+    const stopping = new AbortController();
+    const init = { headers: { 'content-type': 'application/json' }, body: JSON.stringify({ all: 'child' }), signal: stopping.signal }; // prettier-ignore
+    api.send('POST', `/api/merge/${body.id}`, init).catch(() => {});
+    await until('some are taken', async () => (await count()) >= 3, { every: 5 });
+    stopping.abort();
+    await until('it has stopped', async () => (await api.get(`/api/merge/${body.id}/taking`)).body.taking === null); // prettier-ignore
+    const stopped = await count();
+    assert.ok(stopped < 3 * TAKES);
+    // Longer than it is between two looks for what was left.
+    await new Promise((resolve) => setTimeout(resolve, 5000));
+    assert.equal(await count(), stopped);
+  } finally {
+    await server.remove();
+  }
+});
