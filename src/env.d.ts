@@ -7,6 +7,8 @@ declare global {
       person: SignedIn | null;
       /** What the request needed, and what is told of it. */
       rule: Rule | null;
+      /** What was done, where an endpoint knows it better than its rule. */
+      did?: string;
     }
   }
 }

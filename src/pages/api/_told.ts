@@ -13,7 +13,8 @@ export async function tellOf(library: Library, context: APIContext, answer: unkn
   if (!rule?.about || (answer instanceof Response && !answer.ok)) return;
   const id = context.params.id ?? (await idIn(answer));
   if (person && rule.did) {
-    const deed = { personId: person.id, kind: rule.about, subjectId: id, did: rule.did };
+    const did = context.locals.did ?? rule.did;
+    const deed = { personId: person.id, kind: rule.about, subjectId: id, did };
     // What was done is done: what cannot be noted of it must not answer that it was not.
     await keepDeed(library.db, deed).catch((error: unknown) => console.error(error));
   }

@@ -181,7 +181,8 @@ export const RULES: Readonly<Record<string, Rules>> = {
   '/api/takes/[id]/parts': seen,
   '/api/takes/[id]/parts/[part]': seen,
   '/api/takes/[id]/redo': { POST: did('take', 'did a change again') },
-  '/api/takes/[id]/told': { GET: quiet, POST: did('take', 'kept what was told of it') },
+  // Kept by itself, by whoever opens it first.
+  '/api/takes/[id]/told': { GET: quiet, POST: quiet },
   '/api/takes/[id]/undo': { POST: did('take', 'took a change back') },
   '/api/takes/[id]/weave': { POST: did('weave', 'made it of a take') },
   '/api/takes/join': { POST: did('take', 'joined takes') },

@@ -1,6 +1,6 @@
 import { useState, type ReactNode } from 'react';
 import { Button } from '../../ui/Button.tsx';
-import { useStages } from '../api/queries.ts';
+import { useMe, useStages } from '../api/queries.ts';
 import { DropAnywhere } from '../capture/DropAnywhere.tsx';
 import { LeaveDialog } from '../leave/LeaveDialog.tsx';
 import { HistoryMenu } from './HistoryMenu.tsx';
@@ -17,16 +17,20 @@ export function Frame({ children }: { children: ReactNode }) {
   const [sheetOpen, setSheetOpen] = useState(false);
   const openSheet = () => setSheetOpen(true);
   const { data: stages } = useStages();
+  const { data: me } = useMe();
   return (
     <DropAnywhere>
-      <div className="grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[57px_minmax(0,1fr)_62px] short:grid-rows-[44px_minmax(0,1fr)_50px]">
+      <div
+        data-brief={me?.person ? '' : undefined}
+        className="grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[57px_minmax(0,1fr)_62px] short:grid-rows-[44px_minmax(0,1fr)_50px]"
+      >
         <a
           href="#view"
           className="sr-only focus:not-sr-only focus:absolute focus:top-2 focus:left-2 focus:z-50 focus:rounded-[3px] focus:bg-card focus:px-3 focus:py-1.5"
         >
           Skip to the view
         </a>
-        <header className="grid grid-cols-[1fr_auto_1fr] items-center gap-4 border-b border-rule px-5 middling:grid-cols-[auto_minmax(0,1fr)_auto] middling:gap-2 narrow:px-3">
+        <header className="grid grid-cols-[1fr_auto_1fr] items-center gap-4 border-b border-rule px-5 middling:grid-cols-[auto_minmax(0,1fr)_auto] middling:gap-2 brief:gap-2 narrow:px-3">
           <div className="flex items-center gap-2.5 font-display text-lg font-semibold">
             <img
               src="/favicon.svg"

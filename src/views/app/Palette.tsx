@@ -59,7 +59,7 @@ export function Palette({ onSheet }: { onSheet: () => void }) {
   return (
     <>
       <Button kind="quiet" onClick={open}>
-        <span className="middling:sr-only">Actions</span>{' '}
+        <span className="middling:sr-only brief:sr-only">Actions</span>{' '}
         <kbd className="rounded-[3px] border border-rule px-1.5 whitespace-nowrap">Ctrl K</kbd>
       </Button>
       <Command.Dialog

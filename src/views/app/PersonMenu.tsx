@@ -1,3 +1,4 @@
+import { AppWindow } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { Link, useLocation } from 'react-router';
 import { Button } from '../../ui/Button.tsx';
@@ -5,7 +6,6 @@ import { PopoverCard } from '../../ui/PopoverCard.tsx';
 import { useMe } from '../api/queries.ts';
 import { signOut } from '../people/coming-in.ts';
 import { useElsewhere } from './news.ts';
-import type { Elsewhere } from './news-source.ts';
 
 /** Who is signed in, who else is here and where, and the way to the people; nothing where nobody signs in. */
 export function PersonMenu() {
@@ -76,24 +76,45 @@ function placeWords(path: string): string {
 /** Who looks at the same thing just now, quietly: nothing where one is alone. */
 export function WhoElse() {
   const { pathname } = useLocation();
+  const { data: me } = useMe();
   const windows = useElsewhere((one) => one.windows);
   const here = windows.filter(({ path }) => path === pathname && /\/[0-9a-f-]{36}$/.test(path));
   if (here.length === 0) return null;
-  const said = hereWords(here);
+  const names = [...new Set(here.map(({ by }) => by))].filter((by) => by && by !== me?.person?.name);
+  const said = hereWords(names);
   return (
-    <span
-      className="hidden max-w-44 truncate px-2 text-sm text-muted italic sm:block"
-      role="status"
-      title={said}
-    >
-      {said}
+    <span className="flex items-center px-1" role="status" title={said}>
+      <span className="sr-only">{said}</span>
+      {names.length === 0 ? (
+        <AppWindow size={15} aria-hidden="true" className="text-muted" />
+      ) : (
+        names.slice(0, MOST_SHOWN).map((name) => (
+          <span
+            key={name}
+            aria-hidden="true"
+            className="-ml-1 flex size-6 items-center justify-center rounded-full border border-rule bg-card text-xs first:ml-0"
+          >
+            {initials(name)}
+          </span>
+        ))
+      )}
     </span>
   );
 }
 
-function hereWords(here: readonly Elsewhere[]): string {
-  const names = [...new Set(here.map(({ by }) => by))].filter(Boolean);
-  if (names.length === 0) return 'open in another window';
+/** There is room for so many; all of them stand in the words. */
+const MOST_SHOWN = 3;
+
+function initials(name: string): string {
+  const words = name.split(/\s+/).filter((word) => !/^(the|a)$/i.test(word));
+  return words
+    .slice(0, 2)
+    .map((word) => [...word][0]!.toUpperCase())
+    .join('');
+}
+
+function hereWords(names: readonly string[]): string {
+  if (names.length === 0) return 'Open in another window too';
   if (names.length === 1) return `${names[0]} is here too`;
   return `${names.slice(0, -1).join(', ')} and ${names.at(-1)} are here too`;
 }

@@ -20,12 +20,12 @@ export function ThemeSwitch() {
   return (
     <Button
       kind="quiet"
-      className="middling:px-1.5"
+      className="middling:px-1.5 brief:px-1.5"
       onClick={changeTheme}
       title={`Change to the ${other} theme`}
     >
       <Icon size={15} aria-hidden="true" />{' '}
-      <span className="middling:sr-only">{other === 'lamp' ? 'Lamp' : 'Day'}</span>
+      <span className="middling:sr-only brief:sr-only">{other === 'lamp' ? 'Lamp' : 'Day'}</span>
     </Button>
   );
 }

@@ -1,3 +1,4 @@
+import { didWords } from '../../../../core/split/did.ts';
 import { moveOnTake } from '../../../../server/library/take-moves.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 import { moveSchema, seenSchema } from '../../_schemas.ts';
@@ -5,5 +6,7 @@ import { moveSchema, seenSchema } from '../../_schemas.ts';
 /** Does one more move on the take's split. */
 export const POST = endpoint(async ({ db }, context) => {
   const { move, revision } = await readBody(context, seenSchema.shape({ move: moveSchema }));
-  return moveOnTake(db, pathId(context), move, revision);
+  const moved = await moveOnTake(db, pathId(context), move, revision);
+  context.locals.did = didWords(move);
+  return moved;
 });
