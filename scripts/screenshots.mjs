@@ -1,10 +1,12 @@
 // Draws docs/screenshots anew from the demo data, one picture a main view, at 1280 x 800.
+import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium } from 'playwright-core';
 import { build } from './build.mjs';
 import { startServer, stopServer } from './serve.mjs';
+import { quietPage, watchPage } from './quiet-page.mjs';
 import { root } from './setup.mjs';
 
 await build();
@@ -20,6 +22,7 @@ const browser = await chromium.launch({
 /** Opens a view in a theme, does something with it, and keeps its picture. */
 async function picture(name, theme, path, act = async () => {}, from = address) {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  watchPage(page);
   await page.addInitScript((value) => localStorage.setItem('theme', value), theme);
   await page.goto(from + path);
   await page.locator('main h1, main h2, main [role=option]').first().waitFor();
@@ -32,14 +35,14 @@ async function picture(name, theme, path, act = async () => {}, from = address) 
 
 const open = (label) => async (page) => {
   await page.getByRole('link', { name: label }).first().click();
-  await page.waitForLoadState('networkidle');
+  await quietPage(page);
 };
 /** The dialog in which it is chosen how a take leaves, for somebody. */
 const leave = async (page, recipient) => {
   await page.getByRole('region', { name: 'Tally' }).waitFor();
   await page.keyboard.press('Control+Shift+e');
   await page.getByLabel('For', { exact: true }).selectOption({ label: recipient });
-  await page.waitForLoadState('networkidle');
+  await quietPage(page);
 };
 const openTake = (name) => async (page) => {
   await open(name)(page);
@@ -58,6 +61,47 @@ const recordArpeggio = async (page) => {
   await page.waitForTimeout(3_000);
 };
 
+/** The page of people: an owner, a member who works, a guest who has sent a pack back. */
+async function people(at) {
+  const invited = spawnSync(process.execPath, ['bin/hollow-basket.mjs', 'invite', 'The composer', '--role', 'owner', '--json', '--data', join(data, 'demo')], { cwd: root, encoding: 'utf8', env: { ...process.env, PORT: '4499' } }); // prettier-ignore
+  const comesIn = async (link) => {
+    const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, baseURL: at });
+    const page = await context.newPage();
+    await page.goto(link);
+    await page.getByLabel('Choose a password').fill('lantern goose thistle ferry');
+    await page.keyboard.press('Enter');
+    await page.getByRole('heading', { name: 'Come in' }).waitFor({ state: 'detached' });
+    return page;
+  };
+  const owner = await comesIn(JSON.parse(invited.stdout).link);
+  const invite = async (note, role, baskets) => {
+    const answer = await owner.request.post('/api/invitations', { headers: { origin: at }, data: { note, role, baskets } }); // prettier-ignore
+    return (await answer.json()).link;
+  };
+  const { baskets } = await (await owner.request.get('/api/baskets')).json();
+  const basket = baskets.find(({ name }) => name === 'For the copyist');
+  const member = await comesIn(await invite('The percussionist', 'member'));
+  await member.goto(`/handoff/${basket.id}`);
+  await member.request.patch(`/api/baskets/${basket.id}`, {
+    headers: { origin: at },
+    data: { previews: true },
+  });
+  const guest = await comesIn(await invite('The copyist', 'guest', [basket.id]));
+  const pack = await guest.request.get(`/api/baskets/${basket.id}/pack`);
+  const file = { name: 'pack.zip', mimeType: 'application/zip', buffer: await pack.body() };
+  await guest.request.post(`/api/baskets/${basket.id}/answer`, {
+    headers: { origin: at },
+    multipart: { file },
+  });
+  await invite('The string player', 'guest', [basket.id]);
+  await owner.goto('/people');
+  await owner.getByRole('cell', { name: /The percussionist/ }).waitFor();
+  await owner.getByLabel('Who is it for').fill('The lighting hand');
+  await owner.getByRole('button', { name: 'Make a link' }).click();
+  await owner.waitForTimeout(800);
+  await owner.screenshot({ path: join(root, 'docs/screenshots', 'people.png') });
+}
+
 try {
   await picture('first-screen', 'day', '/library', undefined, empty.address);
   await picture('capture', 'day', '/capture');
@@ -74,10 +118,6 @@ try {
   });
   await picture('harmony', 'day', '/library/harmony');
   await picture('house', 'day', '/house');
-  await picture('batch', 'day', '/normalize', async (page) => {
-    await page.getByRole('link', { name: /Night, softer and loose/ }).click();
-    await page.getByRole('row').nth(1).waitFor();
-  });
   await picture('phrase', 'day', '/library?text=crossing+verse', async (page) => {
     await page.getByRole('option', { name: /Crossing verse, keys/ }).dblclick();
     await page.getByRole('region', { name: 'Recipe' }).waitFor();
@@ -142,6 +182,10 @@ try {
     await page.getByRole('button', { name: 'A sheet, for those who read' }).click();
     await page.locator('[data-drawn] svg').waitFor();
   });
+  await stopServer(server);
+  const group = await startServer({ PORT: '4499', DATA_DIR: join(data, 'demo'), ACCOUNTS: 'on' });
+  await people(group.address);
+  await stopServer(group.server);
 } finally {
   await browser.close();
   await stopServer(server);

@@ -5,7 +5,7 @@ import { bandFile } from '../../src/core/standins/band.ts';
 import type { Library } from '../../src/server/db/client.ts';
 import { makePhrases } from '../../src/server/library/make-phrases.ts';
 import { takeIn } from '../../src/server/library/takes.ts';
-import { apiClient } from '../support/api.ts';
+import { apiClient, type Api } from '../support/api.ts';
 import { library, packed } from '../support/packs.ts';
 import { startTestServer } from '../support/server.ts';
 import { until } from '../support/until.ts';
@@ -25,25 +25,33 @@ async function manyPhrases(home: Library): Promise<string[]> {
   return ids;
 }
 
+/** A server with the pack laid down, and how many phrases it has. */
+async function withPack(zip: Uint8Array) {
+  const server = await startTestServer();
+  const api = apiClient(server.address);
+  const form = new FormData();
+  form.set('file', new File([zip as Uint8Array<ArrayBuffer>], 'pack.zip'));
+  const { body } = await api.send('POST', '/api/merge', { body: form });
+  return { server, api, path: `/api/merge/${body.id}` };
+}
+
+const countOf = async (api: Api) => (await api.get('/api/phrases/ids')).body.phraseIds.length as number;
+
 test('killed in the middle, a merge goes on at the next start: each phrase once', async () => {
   const home = await library();
-  const zip = await packed(home, await manyPhrases(home));
-  let server = await startTestServer();
+  const begun = await withPack(await packed(home, await manyPhrases(home)));
+  begun.api.post(begun.path, { all: 'child' }).catch(() => {});
+  await until('some are taken', async () => (await countOf(begun.api)) >= 3, { every: 5 });
+  begun.server.process.kill('SIGKILL');
+  const server = await startTestServer({ dataDirectory: begun.server.dataDirectory });
   try {
-    let api = apiClient(server.address);
-    const form = new FormData();
-    form.set('file', new File([zip as Uint8Array<ArrayBuffer>], 'pack.zip'));
-    const { body } = await api.send('POST', '/api/merge', { body: form });
-    const count = async () => (await api.get('/api/phrases/ids')).body.phraseIds.length as number;
-    api.post(`/api/merge/${body.id}`, { all: 'child' }).catch(() => {});
-    await until('some are taken', async () => (await count()) >= 3, { every: 5 });
-    server.process.kill('SIGKILL');
-    const { dataDirectory } = server;
-    server = await startTestServer({ dataDirectory });
-    api = apiClient(server.address);
-    assert.ok((await count()) < 3 * TAKES, 'it was killed in the middle');
-    await until('all are taken', async () => (await count()) === 3 * TAKES, { within: 60_000, every: 100 });
-    const { rows } = (await api.get(`/api/merge/${body.id}`)).body;
+    const api = apiClient(server.address);
+    assert.ok((await countOf(api)) < 3 * TAKES, 'it was killed in the middle');
+    await until('all are taken', async () => (await countOf(api)) === 3 * TAKES, {
+      within: 60_000,
+      every: 100,
+    });
+    const { rows } = (await api.get(begun.path)).body;
     assert.ok(rows.every(({ fate }: { fate: string }) => fate === 'same'));
   } finally {
     await server.remove();
@@ -52,25 +60,19 @@ test('killed in the middle, a merge goes on at the next start: each phrase once'
 
 test('stopped by hand in the middle, it does not go on by itself', async () => {
   const home = await library();
-  const zip = await packed(home, await manyPhrases(home));
-  const server = await startTestServer();
+  const { server, api, path } = await withPack(await packed(home, await manyPhrases(home)));
   try {
-    const api = apiClient(server.address);
-    const form = new FormData();
-    form.set('file', new File([zip as Uint8Array<ArrayBuffer>], 'pack.zip'));
-    const { body } = await api.send('POST', '/api/merge', { body: form });
-    const count = async () => (await api.get('/api/phrases/ids')).body.phraseIds.length as number;
     const stopping = new AbortController();
     const init = { headers: { 'content-type': 'application/json' }, body: JSON.stringify({ all: 'child' }), signal: stopping.signal }; // prettier-ignore
-    api.send('POST', `/api/merge/${body.id}`, init).catch(() => {});
-    await until('some are taken', async () => (await count()) >= 3, { every: 5 });
+    api.send('POST', path, init).catch(() => {});
+    await until('some are taken', async () => (await countOf(api)) >= 3, { every: 5 });
     stopping.abort();
-    await until('it has stopped', async () => (await api.get(`/api/merge/${body.id}/taking`)).body.taking === null); // prettier-ignore
-    const stopped = await count();
+    await until('it has stopped', async () => (await api.get(`${path}/taking`)).body.taking === null);
+    const stopped = await countOf(api);
     assert.ok(stopped < 3 * TAKES);
     // Longer than it is between two looks for what was left.
     await new Promise((resolve) => setTimeout(resolve, 5000));
-    assert.equal(await count(), stopped);
+    assert.equal(await countOf(api), stopped);
   } finally {
     await server.remove();
   }

@@ -88,6 +88,11 @@ test('whose it is who brings it, where nobody says otherwise', async () => {
   assert.equal((await member.get(`/api/takes/${body.takeIds[0]}`)).body.contributor, 'Jonas');
 });
 
+test('the link that the start has shown lets nobody in once there is an owner', async () => {
+  const { invitations } = (await owner.get('/api/invitations')).body;
+  assert.deepEqual(invitations.filter(({ role }: { role: string }) => role === 'owner'), []); // prettier-ignore
+});
+
 test('a link lets one person in, once; two at one moment are one', async () => {
   const token = await tokenFor(library, 'member');
   const [one, two] = [personClient(server.address), personClient(server.address)];

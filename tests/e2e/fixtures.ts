@@ -2,6 +2,7 @@ import { cpSync, mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { test as base, expect, type Page } from '@playwright/test';
+import { watchPage } from '../../scripts/quiet-page.mjs';
 import { startTestServer } from '../support/server.ts';
 
 /** A page on the worker's own server that fails the test when anything goes wrong unseen. */
@@ -20,6 +21,7 @@ export const test = base.extend<{ page: Page; wrongOnPurpose: RegExp | null }, {
   ],
   baseURL: async ({ address }, use) => use(address),
   page: async ({ page, wrongOnPurpose }, use) => {
+    watchPage(page);
     const problems: string[] = [];
     page.on('pageerror', (error) => problems.push(error.message));
     page.on('console', (message) => {

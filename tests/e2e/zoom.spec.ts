@@ -1,4 +1,5 @@
 import type { Page } from '@playwright/test';
+import { quietPage } from '../../scripts/quiet-page.mjs';
 import { expect, phraseRows, strands, test } from './fixtures.ts';
 
 /**
@@ -53,7 +54,7 @@ for (const [name, open] of VIEWS)
   test(`${name}: everything can be reached at 200 % zoom`, async ({ page }) => {
     await open(page);
     await expect(page.locator('main h1, main h2').first()).toBeAttached();
-    await page.waitForLoadState('networkidle');
+    await quietPage(page);
     expect(await unreachable(page)).toEqual([]);
   });
 
@@ -63,7 +64,7 @@ test('a take at 200 % zoom: everything can be reached, and strands keep half of 
   await page.goto('/split');
   await page.getByRole('link', { name: /Winter window/ }).click();
   await expect(strands(page).getByRole('listitem').first()).toBeAttached();
-  await page.waitForLoadState('networkidle');
+  await quietPage(page);
   const { height } = (await page.locator('.notes-frame').boundingBox())!;
   expect(height).toBeGreaterThanOrEqual(200);
   expect(await unreachable(page)).toEqual([]);
@@ -75,7 +76,7 @@ test('a phrase at 200 % zoom: everything can be reached, and its notes keep half
   await page.goto('/library?text=oars');
   await phraseRows(page).first().dblclick();
   await expect(page.getByRole('region', { name: 'Recipe' })).toBeAttached();
-  await page.waitForLoadState('networkidle');
+  await quietPage(page);
   const { height } = (await page.locator('.notes-area').boundingBox())!;
   expect(height).toBeGreaterThanOrEqual(200);
   expect(await unreachable(page)).toEqual([]);

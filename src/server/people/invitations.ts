@@ -14,6 +14,9 @@ import { newToken, tokenHash } from './tokens.ts';
 /** How long a link lets somebody in, in days. */
 const DAYS = 7;
 
+/** Whom the link is for that a server's start shows while nobody is there. */
+export const FIRST_OWNER = 'the first owner';
+
 const USED = 'This link was used already: it lets one person in, once. Ask for another one.';
 
 export interface NewInvitation {
@@ -133,10 +136,18 @@ export async function join(
       await tx.update(people).set({ password: hash }).where(eq(people.id, personId));
       await endSessionsOf(tx, personId);
     }
+    if (!found.personId && found.role === 'owner') await closeFirstLinks(tx);
     const did = found.personId ? 'chose a new password by a link' : `came in as ${found.role}`;
     await keepDeed(tx, { personId, kind: 'person', subjectId: personId, did });
     return beginSession(tx, personId, device);
   });
+}
+
+/** Once there is an owner, links that a server's start has shown let nobody in any more. */
+async function closeFirstLinks(tx: Db): Promise<void> {
+  await tx
+    .delete(invitations)
+    .where(and(eq(invitations.note, FIRST_OWNER), isNull(invitations.invitedBy), isNull(invitations.usedAt)));
 }
 
 async function stillThere(tx: Db, ids: readonly string[]): Promise<string[]> {

@@ -1,6 +1,6 @@
 import type { Library } from '../db/client.ts';
 import { isNobodyThere } from './accounts.ts';
-import { invite } from './invitations.ts';
+import { FIRST_OWNER, invite } from './invitations.ts';
 import { accountsAreOn, isEncrypted, isOnlyHere } from './setting.ts';
 
 /** Where people have to sign in and nobody is there yet, says by which link the first owner comes in: on the terminal, which only they read. */
@@ -11,6 +11,6 @@ export async function welcome({ db }: Pick<Library, 'db'>): Promise<void> {
       'Passwords travel as plain text: put a server with TLS before this one, and say PUBLIC_URL=https://... (docs/groups.md).',
     );
   if (!(await isNobodyThere(db))) return;
-  const { link } = await invite(db, { note: 'the first owner', role: 'owner' }, null);
+  const { link } = await invite(db, { note: FIRST_OWNER, role: 'owner' }, null);
   console.error(`Nobody is here yet. The first owner comes in by ${link}`);
 }

@@ -1,5 +1,6 @@
 import { useState, type ReactNode } from 'react';
 import { Button } from '../../ui/Button.tsx';
+import { Mark } from '../../ui/Mark.tsx';
 import { useMe, useStages } from '../api/queries.ts';
 import { DropAnywhere } from '../capture/DropAnywhere.tsx';
 import { LeaveDialog } from '../leave/LeaveDialog.tsx';
@@ -32,11 +33,7 @@ export function Frame({ children }: { children: ReactNode }) {
         </a>
         <header className="grid grid-cols-[1fr_auto_1fr] items-center gap-4 border-b border-rule px-5 middling:grid-cols-[auto_minmax(0,1fr)_auto] middling:gap-2 brief:gap-2 narrow:px-3">
           <div className="flex items-center gap-2.5 font-display text-lg font-semibold">
-            <img
-              src="/favicon.svg"
-              alt=""
-              className="size-7 rounded-[3px] [[data-theme=lamp]_&]:bg-[#e9e0cf] [[data-theme=lamp]_&]:p-0.5"
-            />
+            <Mark />
             <span className="flex flex-col leading-tight whitespace-nowrap middling:sr-only">
               Hollow Basket
               {stages?.isDemo && (

@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react';
+import { Mark } from '../../ui/Mark.tsx';
 
 /** What stands before the library: its name, and a card with what is to be done to come in. */
 export function Door({ title, children }: { title: string; children: ReactNode }) {
@@ -6,11 +7,7 @@ export function Door({ title, children }: { title: string; children: ReactNode }
     <div className="flex min-h-dvh items-center justify-center bg-paper p-6">
       <main className="w-[min(420px,94vw)]">
         <p className="mb-4 flex items-center gap-2.5 font-display text-lg font-semibold">
-          <img
-            src="/favicon.svg"
-            alt=""
-            className="size-7 rounded-[3px] [[data-theme=lamp]_&]:bg-[#e9e0cf] [[data-theme=lamp]_&]:p-0.5"
-          />
+          <Mark />
           Hollow Basket
         </p>
         <section className="rounded-[3px] border border-rule bg-card p-5">

@@ -10,6 +10,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { saveFile } from '../../ui/save-file.ts';
 import { Swatch } from '../../ui/Swatch.tsx';
+import { Mark } from '../../ui/Mark.tsx';
 import { request, requestFile } from '../api/client.ts';
 import { tellProblem, useMe } from '../api/queries.ts';
 import { ThemeSwitch } from '../shared/ThemeSwitch.tsx';
@@ -25,11 +26,7 @@ export default function GuestView() {
   return (
     <div className="grid h-dvh grid-rows-[57px_minmax(0,1fr)]">
       <header className="flex items-center gap-3 border-b border-rule px-5">
-        <img
-          src="/favicon.svg"
-          alt=""
-          className="size-7 rounded-[3px] [[data-theme=lamp]_&]:bg-[#e9e0cf] [[data-theme=lamp]_&]:p-0.5"
-        />
+        <Mark />
         <span className="flex-1 font-display text-lg font-semibold">Hollow Basket</span>
         <span className="text-muted">{me?.person?.name}</span>
         <ThemeSwitch />
