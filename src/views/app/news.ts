@@ -109,16 +109,32 @@ export function hearOthers(): void {
 /** A window is forgotten after some more than a minute. */
 const SAID_EVERY = 30_000;
 
+/** What is to be said; null where nothing is. */
+let toSay: string | null = null;
+let isSaying = false;
+
+/** Says where this window is: one at a time, that what was said first is not heard last. */
+async function say(path: string): Promise<void> {
+  toSay = path;
+  if (isSaying) return;
+  isSaying = true;
+  for (let next: string | null = path; next !== null; next = toSay) {
+    toSay = null;
+    // It is no more than a courtesy: where it fails nothing is said.
+    await sendJson('POST', '/api/events/here', { window: WINDOW, path: next }).catch(() => {});
+  }
+  isSaying = false;
+}
+
 /** Says where this window is, and that it is still there. */
 export function useSaysWhere(): void {
   const { pathname } = useLocation();
   useEffect(() => {
-    const say = (path: string) =>
-      // It is no more than a courtesy: where it fails nothing is said.
-      void sendJson('POST', '/api/events/here', { window: WINDOW, path }).catch(() => {});
-    const leave = () => say('');
-    say(pathname);
-    const beat = setInterval(() => say(pathname), SAID_EVERY);
+    // The page is going: nothing that is said later would be heard.
+    const leave = () =>
+      void sendJson('POST', '/api/events/here', { window: WINDOW, path: '' }).catch(() => {});
+    void say(pathname);
+    const beat = setInterval(() => void say(pathname), SAID_EVERY);
     addEventListener('pagehide', leave);
     return () => {
       clearInterval(beat);

@@ -1,5 +1,5 @@
 /// <reference lib="webworker" />
-import { openNews } from './news-source.ts';
+import { openNews, type Heard } from './news-source.ts';
 
 /**
  * One connection for all windows of this browser: it allows six to a server at once (RFC 9112, section 9.4, leaves the number to it), and
@@ -8,10 +8,16 @@ import { openNews } from './news-source.ts';
 declare const self: SharedWorkerGlobalScope;
 
 const ports = new Set<MessagePort>();
-const news = openNews((one) => ports.forEach((port) => port.postMessage(one)));
+/** Who was where the last time that was told: a window that comes later has not heard it. */
+let here: Heard | null = null;
+const news = openNews((one) => {
+  if (one.type === 'here') here = one;
+  ports.forEach((port) => port.postMessage(one));
+});
 
 self.onconnect = ({ ports: [port] }) => {
   ports.add(port!);
+  if (here) port!.postMessage(here);
   port!.onmessage = ({ data }: MessageEvent<'again' | 'bye'>) => {
     if (data === 'bye') ports.delete(port!);
     else news.again();
