@@ -126,21 +126,24 @@ export function useFollowed<Value>(
   source: string,
   kept: Value,
   merge: (base: Value, mine: Value, theirs: Value) => Merged<Value>,
+  { savesItself = false }: { savesItself?: boolean } = {},
 ): boolean {
   const changedThere = !equal(base, kept);
   const isUnsaved = !equal(value, base);
   const isSame = equal(value, kept);
-  const isMerged = changedThere && isUnsaved && !isSame && merge(base, value, kept).both === null;
+  // What saves itself has nothing unsaved for long: what was done before stays to be taken back, under what they did.
+  const isMerged =
+    changedThere && !isSame && (isUnsaved || savesItself) && merge(base, value, kept).both === null;
   useEffect(() => {
     if (!changedThere) return;
     if (isSame) rebase(kept);
-    else if (!isUnsaved) {
-      settle(kept);
-      forgetDeeds(source);
-    } else if (isMerged) {
+    else if (isMerged) {
       // What is taken back later, too, has what they did.
       mapAll((mine) => merge(base, mine, kept).value ?? mine);
       rebase(kept);
+    } else if (!isUnsaved) {
+      settle(kept);
+      forgetDeeds(source);
     }
   }, [changedThere, isSame, isUnsaved, isMerged, base, kept, mapAll, merge, rebase, settle, source]);
   return changedThere && isUnsaved && !isSame && !isMerged;

@@ -184,3 +184,40 @@ test('a take laid out as a weave: a part is replaced all along by another groove
   await expect(page.getByRole('button', { name: 'Stop', exact: true }).first()).toBeVisible();
   await page.keyboard.press(' ');
 });
+
+test("another weave is there, and a colleague works on this one: parts are brought in, what they do appears, and Ctrl Z is for one's own", async ({
+  page,
+  baseURL,
+}) => {
+  await page.goto('/reuse/weave');
+  await page.getByRole('link', { name: 'Stalls open' }).click();
+  const sheet = page.getByRole('table', { name: 'The weave' });
+  const rows = sheet.getByRole('rowheader');
+  await expect(rows.first()).toBeVisible();
+  const before = await rows.count();
+  await page.getByRole('button', { name: 'Bring parts in' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Bring parts in' });
+  await dialog.getByLabel('From').selectOption('Crossing by lantern');
+  await dialog.getByLabel('Pad', { exact: true }).check();
+  await dialog.getByRole('button', { name: 'Hear Pad' }).click();
+  await dialog.getByLabel('sections that are not here, at the end').check();
+  await dialog.getByRole('button', { name: 'Bring 1 part in' }).click();
+  await expect(rows).toHaveCount(before + 1);
+  await expect(page.getByText('not saved yet')).toHaveCount(0);
+  // A colleague adds a part meanwhile.
+  const path = `/api/weaves/${page.url().split('/').at(-1)}`;
+  const { weave } = (await (await page.request.get(path)).json()) as { weave: { parts: object[] } };
+  const part = { id: 'p77', name: 'Bells of a colleague', role: 'keys', program: null, level: 1, pan: null };
+  const theirs = { ...weave, parts: [...weave.parts, part] };
+  const put = await page.request.put(path, { headers: { origin: baseURL! }, data: { base: weave, weave: theirs } }); // prettier-ignore
+  expect(put.status()).toBe(200);
+  await expect(rows.filter({ hasText: 'Bells of a colleague' })).toBeVisible();
+  // What was done here is taken back, and theirs stays.
+  await page.keyboard.press('Control+z');
+  await expect(rows.filter({ hasText: 'Pad' })).toHaveCount(0);
+  await expect(rows.filter({ hasText: 'Bells of a colleague' })).toBeVisible();
+  await expect(page.getByText('not saved yet')).toHaveCount(0);
+  const kept = (await (await page.request.get(path)).json()) as { weave: { parts: { name: string }[] } };
+  expect(kept.weave.parts.map(({ name }) => name)).toContain('Bells of a colleague');
+  expect(kept.weave.parts.map(({ name }) => name)).not.toContain('Pad');
+});

@@ -7,7 +7,11 @@ interface Mergeable {
 }
 
 /** Two changes of one phrase put together: tags one by one, the recipe step by step. */
-export function mergedPhraseEdits<Edit extends Mergeable>(base: Edit, mine: Edit, theirs: Edit): Merged<Edit> {
+export function mergedPhraseEdits<Edit extends Mergeable>(
+  base: Edit,
+  mine: Edit,
+  theirs: Edit,
+): Merged<Edit> {
   return mergedFields(base, mine, theirs, {
     tags: (tag: string) => tag,
     'recipe.steps': ({ step }: { step: string }) => step,

@@ -1,8 +1,5 @@
-import { mergedList, mergedValue } from '../merge/three-way.ts';
+import { mergedList, mergedValue, type Merged } from '../merge/three-way.ts';
 import { nameIn, type Weave } from './weave.ts';
-
-/** What two windows made of one weave, put together; or what both changed otherwise, in words. */
-export type MergedWeave = { weave: Weave; both: null } | { weave: null; both: string };
 
 /** Fields of a weave beside its lists. */
 const HEAD = ['title', 'bpm', 'meter', 'key', 'ending', 'endingBars'] as const;
@@ -17,9 +14,9 @@ const HEAD_WORDS: Readonly<Record<(typeof HEAD)[number], string>> = {
 
 /**
  * Merges two versions that were made of one: where only one of them changed something, that stands; what both changed in
- * another way is told, and nothing is merged.
+ * another way is told in words, and nothing is merged.
  */
-export function mergedWeave(base: Weave, mine: Weave, theirs: Weave): MergedWeave {
+export function mergedWeave(base: Weave, mine: Weave, theirs: Weave): Merged<Weave> {
   const told: string[] = [];
   const head = Object.fromEntries(
     HEAD.map((name) => [
@@ -48,6 +45,6 @@ export function mergedWeave(base: Weave, mine: Weave, theirs: Weave): MergedWeav
     tell: () => undefined,
     order: null,
   });
-  if (told.length > 0) return { weave: null, both: [...new Set(told)].join(', ') };
-  return { weave: { ...head, sections, parts, cells, refused }, both: null };
+  if (told.length > 0) return { value: null, both: [...new Set(told)] };
+  return { value: { ...head, sections, parts, cells, refused }, both: null };
 }

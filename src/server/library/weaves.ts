@@ -71,16 +71,16 @@ export async function saveWeave(
       .for('update');
     if (!now) throw notFound('weave');
     const merged = mergedWeave(base, weave, now.weave);
-    if (merged.weave === null)
+    if (merged.both !== null)
       throw new LibraryError(
         409,
-        `Another window changed ${merged.both} meanwhile. Nothing was saved here: look at both.`,
+        `Another window changed ${merged.both.join(', ')} meanwhile. Nothing was saved here: look at both.`,
       );
     const [row] = await tx
       .update(weaves)
       .set({
-        weave: merged.weave,
-        title: merged.weave.title,
+        weave: merged.value,
+        title: merged.value.title,
         revision: now.revision + 1,
         updatedAt: new Date(),
       })

@@ -20,6 +20,7 @@ import { cellAt, nameIn, withoutCell, type Weave } from '../../core/weave/weave.
 import type { WeaveDetail } from '../../server/library/weaves.ts';
 import { listen } from '../../sound/player.ts';
 import { useActions } from '../../ui/actions.ts';
+import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { useHistory } from '../../ui/history.ts';
 import { Tabs } from '../../ui/Tabs.tsx';
@@ -63,7 +64,7 @@ function OpenWeave({ detail }: { detail: WeaveDetail }) {
   const { id, projectId } = detail;
   const history = useHistory<Weave>(`weave ${id}`, detail.weave, `/reuse/weave/${id}`);
   const { value: weave, set } = history;
-  const problem = useSaved(id, history);
+  const { problem, isBehind } = useSaved(detail, history);
   const { phrases, laid, sheet, problem: cannot, isLoading, settled } = useLaid(weave);
   const [place, setPlace] = useState<Place>({ section: weave.sections[0]?.id ?? null, part: null });
   const [side, setSide] = useState<'here' | 'library'>('here');
@@ -200,7 +201,21 @@ function OpenWeave({ detail }: { detail: WeaveDetail }) {
     <DragOnSheet onDrop={fall}>
       <div className="flex min-w-0 flex-1 flex-col gap-2 px-5 pt-3 pb-3">
         <WeaveHead id={id} history={history} laid={laid} isLoading={isLoading} onPlace={setPlace} />
-        {(problem ?? cannot) && (
+        {isBehind && (
+          <div
+            role="alert"
+            className="flex items-center gap-3 border-l-3 border-l-madder bg-card p-2 text-sm"
+          >
+            Somebody else has changed the same as you. Yours is shown, and not saved.
+            <Button small onClick={() => history.settle(detail.weave)}>
+              Take theirs
+            </Button>
+            <Button small onClick={() => history.rebase(detail.weave)}>
+              Go on with mine
+            </Button>
+          </div>
+        )}
+        {(problem ?? cannot) && !isBehind && (
           <p className="text-sm text-madder" role="alert">
             {problem ?? cannot}
           </p>
