@@ -25,7 +25,8 @@ const LONGEST = /kills|intake|commands|merge/;
  * API tests in which the engine of the database plays no part, or that are about PGlite's own files. What is asked of both is what they could
  * answer differently: migrations, triggers, what is found, backups, transactions, several processes.
  */
-const NOT_OF_POSTGRES = /door|durability|kills|lock|merge|normalize|captures|mended|music|what-leaves/;
+const NOT_OF_POSTGRES =
+  /door|durability|kills|lock|merge|normalize|captures|mended|music|what-leaves|people|behind-tls/;
 
 /** Test files of a kind. Fails where there are none: a test run without tests would pass. */
 function testFiles(kind, leftOut = /^$/) {

@@ -17,6 +17,9 @@ import { storageProblem } from './library/errors.ts';
 import { sweep } from './library/sweep.ts';
 import { dataDirectory } from './paths.ts';
 
+/** Ending takes no longer, in milliseconds. */
+const LONGEST_END = 30_000;
+
 const holder = globalThis as { hollowBasketLibrary?: Promise<Library> };
 
 /**
@@ -68,6 +71,8 @@ async function open(): Promise<Library> {
   for (const signal of ['SIGINT', 'SIGTERM'] as const) {
     process.once(signal, () => {
       ending.abort();
+      // What has not ended by then is gone on with at the next start.
+      setTimeout(() => process.exit(1), LONGEST_END).unref();
       void Promise.all([
         others.close(),
         inbox.close(),

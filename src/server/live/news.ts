@@ -41,6 +41,9 @@ const LONGEST = 7900;
 /** How long it is waited before the database is tried again, in milliseconds: first, and at most. */
 const [FIRST_WAIT, LONGEST_WAIT] = [200, 5000];
 
+/** A connection that does not end is not waited for longer, in milliseconds. */
+const LONGEST_END = 2000;
+
 const holder = globalThis as { hollowBasketNews?: EventEmitter };
 
 function emitter(): EventEmitter {
@@ -73,7 +76,6 @@ function isShared({ address }: Pick<Library, 'address'>): boolean {
 
 /** Listens to the other processes of the library, again and again where the connection breaks. */
 export function listenToOthers({ address }: Pick<Library, 'address'>): { close(): Promise<void> } {
-  let client: pg.Client | null = null;
   const ending = new AbortController();
   const listening = isShared({ address }) ? listenOn() : Promise.resolve();
   async function listenOn(): Promise<void> {
@@ -92,19 +94,21 @@ export function listenToOthers({ address }: Pick<Library, 'address'>): { close()
     });
     one.on('notification', ({ payload }) => emitter().emit('news', JSON.parse(payload ?? '{}')));
     await one.connect();
-    client = one;
-    await one.query(`listen ${CHANNEL}`);
+    const leave = () => void one.end().catch(() => {});
+    ending.signal.addEventListener('abort', leave);
+    // Asked to end while it was still on its way there.
+    if (ending.signal.aborted) leave();
+    else await one.query(`listen ${CHANNEL}`);
     // Whatever was told before this moment was not heard.
     emitter().emit('news', { type: 'missed' } satisfies Missed);
     await gone;
-    await one.end().catch(() => {});
+    ending.signal.removeEventListener('abort', leave);
     return 'later';
   }
   return {
     async close() {
       ending.abort();
-      await client?.end().catch(() => {});
-      await listening;
+      await Promise.race([listening, delay(LONGEST_END, undefined, { ref: false })]);
     },
   };
 }
