@@ -44,23 +44,14 @@ const isEndpoint = ({ url }: APIContext) => url.pathname.startsWith('/api/');
 /** Pages hold nothing of the library: the gate stands before the endpoints. */
 async function refusedAtGate(context: APIContext): Promise<{ status: number; sentence: string } | null> {
   const { locals, routePattern, request, params } = context;
-  Object.assign(locals, { person: null, rule: null });
-  if (!isEndpoint(context)) return null;
-  if (!accountsAreOn()) {
-    locals.rule = ruleOf(request.method, routePattern);
-    return null;
-  }
+  const rule = ruleOf(request.method, routePattern);
+  Object.assign(locals, { person: null, rule });
+  if (!isEndpoint(context) || !accountsAreOn()) return null;
   try {
     const { db } = await getLibrary();
-    const asking = {
-      method: request.method,
-      pattern: routePattern,
-      id: params.id,
-      token: sessionToken(context),
-    };
-    const admission = await admit(db, asking);
+    const admission = await admit(db, { rule, id: params.id, token: sessionToken(context) });
     if (admission.refused) return admission.refused;
-    Object.assign(locals, { person: admission.person, rule: admission.rule });
+    locals.person = admission.person;
     return null;
   } catch (error) {
     return problemOf(error);

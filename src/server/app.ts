@@ -4,7 +4,7 @@ import { openLibrary, type Library } from './db/client.ts';
 import { LibraryLockedError } from './db/lock.ts';
 import { endBatches, takeOverBatches } from './jobs/batch.ts';
 import { beginWork, endWork, lookAgain, watchAlone } from './jobs/holds.ts';
-import { endReaders, resumeIntakes, takeOverIntakes } from './jobs/intake.ts';
+import { closeOrphans, endReaders, takeOverIntakes } from './jobs/intake.ts';
 import { takeOverMerges } from './jobs/merge.ts';
 import { watchInbox } from './jobs/inbox.ts';
 import { endMarks, watchMarks } from './jobs/marks.ts';
@@ -12,6 +12,7 @@ import { watchMirrors } from './jobs/mirror.ts';
 import { seedDemo } from './demo/seed.ts';
 import { listenToOthers } from './live/news.ts';
 import { watchPresence } from './live/presence.ts';
+import { boundAddress } from './people/setting.ts';
 import { welcome } from './people/welcome.ts';
 import { storageProblem } from './library/errors.ts';
 import { sweep } from './library/sweep.ts';
@@ -41,11 +42,10 @@ export function getLibrary(): Promise<Library> {
 }
 
 async function open(): Promise<Library> {
-  const host = process.env.HOST ?? '127.0.0.1';
   const library = await openLibrary({
     dataDirectory: dataDirectory(),
     databaseUrl: process.env.DATABASE_URL,
-    address: `http://${host}:${process.env.PORT ?? '4321'}`,
+    address: boundAddress(),
   });
   if (process.env.DEMO === '1') await seedDemo(library);
   warmThreads();
@@ -55,7 +55,7 @@ async function open(): Promise<Library> {
     .catch((error: unknown) => console.error(error));
   await sweep(library, { isShared: process.env.DATABASE_URL !== undefined });
   await beginWork(library);
-  await resumeIntakes(library);
+  await closeOrphans(library);
   const ending = new AbortController();
   const takingOver = lookAgain(ending.signal, async () => {
     await takeOverIntakes(library);

@@ -1,13 +1,11 @@
 import { isIP } from 'node:net';
 import { hostname } from 'node:os';
-import { publicUrl } from './people/setting.ts';
+import { boundHost, LOOPBACK, publicUrl } from './people/setting.ts';
 
 export interface Refusal {
   status: 403 | 411;
   sentence: string;
 }
-
-const LOOPBACK = ['127.0.0.1', 'localhost', '[::1]'];
 
 /** Addresses that mean "every address of this machine". */
 const EVERYWHERE = ['0.0.0.0', '::', '[::]'];
@@ -45,7 +43,7 @@ function hostOf(origin: string): string | null {
 
 function isOurName(host: string): boolean {
   const name = host.replace(/:\d+$/, '').toLowerCase();
-  const bound = process.env.HOST ?? '127.0.0.1';
+  const bound = boundHost();
   // The name people know it by, where something stands before it; it comes with the port that it has there.
   if (host.toLowerCase() === publicUrl()?.host) return true;
   if (LOOPBACK.includes(name) || name === bound) return true;

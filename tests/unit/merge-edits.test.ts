@@ -2,12 +2,15 @@ import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import fc from 'fast-check';
 import { mergedFields, mergedList } from '../../src/core/merge/three-way.ts';
-import { mergedPhraseEdits } from '../../src/core/phrase/merge-edits.ts';
+import { mergedPhraseEdits, type PhraseEdit } from '../../src/core/merge/phrase-edits.ts';
 
 /** What two people made of one thing, put together. */
 
-const edit = {
+const edit: PhraseEdit = {
   name: 'Ferry bass',
+  role: 'bass',
+  projectId: null,
+  fitting: {},
   rights: '',
   takeKey: { tonic: 2, mode: 'minor' },
   tags: ['dusk', 'verse'],
@@ -19,11 +22,10 @@ const edit = {
     ],
   },
 };
-type Edit = typeof edit;
 
 test('a phrase: one changes its name and a step, the other its tags and another step; both stand', () => {
-  const mine: Edit = { ...edit, name: 'Low ferry', recipe: { ...edit.recipe, steps: [edit.recipe.steps[0]!, { step: 'quantize', grid: '1/8', strength: 1 } as never] } }; // prettier-ignore
-  const theirs: Edit = { ...edit, tags: ['verse', 'river'], recipe: { ...edit.recipe, steps: [{ ...edit.recipe.steps[0]!, count: 2 } as never, edit.recipe.steps[1]!, { step: 'octave', by: 1 } as never] } }; // prettier-ignore
+  const mine: PhraseEdit = { ...edit, name: 'Low ferry', recipe: { ...edit.recipe, steps: [edit.recipe.steps[0]!, { step: 'quantize', grid: '1/8', strength: 1 } as never] } }; // prettier-ignore
+  const theirs: PhraseEdit = { ...edit, tags: ['verse', 'river'], recipe: { ...edit.recipe, steps: [{ ...edit.recipe.steps[0]!, count: 2 } as never, edit.recipe.steps[1]!, { step: 'octave', by: 1 } as never] } }; // prettier-ignore
   const { value, both } = mergedPhraseEdits(edit, mine, theirs);
   assert.equal(both, null);
   assert.equal(value!.name, 'Low ferry');

@@ -59,9 +59,30 @@ export function mergedFields<Value extends object>(
   theirs: Value,
   lists: ListKeys = {},
 ): Merged<Value> {
+  const { value, both } = putTogether(base, mine, theirs, lists);
+  return both.length > 0 ? { value: null, both } : { value, both: null };
+}
+
+/** The same where mine has the last word: what both changed in another way is as I have it. */
+export function mineOver<Value extends object>(
+  base: Value,
+  mine: Value,
+  theirs: Value,
+  lists: ListKeys = {},
+): Value {
+  return putTogether(base, mine, theirs, lists).value;
+}
+
+/** Field by field, mine where both changed the same; and where that was. */
+function putTogether<Value extends object>(
+  base: Value,
+  mine: Value,
+  theirs: Value,
+  lists: ListKeys,
+): { value: Value; both: string[] } {
   const both: string[] = [];
-  const value = fields(base as Fields, mine as Fields, theirs as Fields, '');
-  return both.length > 0 ? { value: null, both } : { value: value as Value, both: null };
+  const value = fields(base as Fields, mine as Fields, theirs as Fields, '') as Value;
+  return { value, both };
 
   function fields(was: Fields, own: Fields, other: Fields, path: string): Fields {
     const names = new Set([...Object.keys(own), ...Object.keys(other)]);

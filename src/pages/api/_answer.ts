@@ -98,6 +98,20 @@ export async function readForm({ request }: APIContext, largest: number): Promis
   }
 }
 
+/** More than a file itself: the form around it. */
+const FORM_OVERHEAD = 64 * 1024;
+
+/** One file in a form, as its `file`, of at most so many bytes. @throws LibraryError 400, 413, 415 */
+export async function readFileForm(
+  context: APIContext,
+  largest: number,
+): Promise<{ form: FormData; name: string; bytes: Uint8Array }> {
+  const form = await readForm(context, largest + FORM_OVERHEAD);
+  const file = form.get('file');
+  if (!(file instanceof File)) throw new LibraryError(400, 'The form has no "file".');
+  return { form, name: file.name, bytes: new Uint8Array(await file.arrayBuffer()) };
+}
+
 /** The id in the path. @throws LibraryError 404 where it cannot be one. */
 export function pathId(context: APIContext): string {
   const { id = '' } = context.params;

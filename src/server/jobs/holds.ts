@@ -12,11 +12,21 @@ const DEAD_AFTER = 12_000;
 /** How often it is looked whether there is something to be taken over, in milliseconds. */
 const LOOK_EVERY = 4000;
 
-/** Of this process: what it is called, and what it works on, kept over reloads of the code while developing. */
-const holder = globalThis as { hollowBasketWorker?: { id: string; beat?: ReturnType<typeof setInterval> } };
+/** This process, as far as others know of it. */
+interface Worker {
+  id: string;
+  beat?: ReturnType<typeof setInterval>;
+  /** When it began to say that it lives the last time that was written, by its own clock. */
+  signedAt: number;
+  /** What it has. */
+  held: Set<string>;
+}
 
-function me() {
-  return (holder.hollowBasketWorker ??= { id: randomUUID() });
+/** Kept over reloads of the code while developing. */
+const holder = globalThis as { hollowBasketWorker?: Worker };
+
+function me(): Worker {
+  return (holder.hollowBasketWorker ??= { id: randomUUID(), signedAt: 0, held: new Set() });
 }
 
 const isAlive = sql`workers.seen_at > now() - make_interval(secs => ${DEAD_AFTER / 1000})`;
@@ -26,23 +36,25 @@ const isAlive = sql`workers.seen_at > now() - make_interval(secs => ${DEAD_AFTER
  * could not have opened it.
  */
 export async function beginWork({ db, isAlone }: Pick<Library, 'db' | 'isAlone'>): Promise<void> {
-  const { id } = me();
+  const worker = me();
   if (isAlone) {
     await db.delete(holds);
     await db.delete(workers);
   }
-  await sign(db, id);
-  holder.hollowBasketWorker!.beat ??= setInterval(() => {
+  await sign(db, worker);
+  worker.beat ??= setInterval(() => {
     // A database that is away for a moment is back before one is taken for dead, or another goes on.
-    sign(db, id).catch(() => {});
+    sign(db, worker).catch(() => {});
   }, BEAT).unref();
 }
 
-async function sign(db: Db, id: string): Promise<void> {
+async function sign(db: Db, worker: Worker): Promise<void> {
+  const at = Date.now();
   await db
     .insert(workers)
-    .values({ id })
+    .values({ id: worker.id })
     .onConflictDoUpdate({ target: workers.id, set: { seenAt: sql`now()` } });
+  worker.signedAt = at;
 }
 
 /** Says that this process ends: what it had is free for others at once. */
@@ -55,9 +67,13 @@ export async function endWork({ db }: Pick<Library, 'db'>): Promise<void> {
   await db.delete(workers).where(sql`not ${isAlive}`);
 }
 
-/** Takes a piece of work, or goes on having it; false where another process has it that lives. */
+/**
+ * Takes a piece of work, or goes on having it; false where another process has it that lives. What this process has nobody takes while it
+ * says that it lives: as long as it has just done so, the database need not be asked.
+ */
 export async function hold({ db }: Pick<Library, 'db'>, what: string): Promise<boolean> {
-  const { id } = me();
+  const { id, held, signedAt } = me();
+  if (held.has(what) && Date.now() - signedAt < DEAD_AFTER / 2) return true;
   const taken = await db
     .insert(holds)
     .values({ what, workerId: id })
@@ -67,12 +83,16 @@ export async function hold({ db }: Pick<Library, 'db'>, what: string): Promise<b
       setWhere: sql`${holds.workerId} = ${id} or not exists (select 1 from workers where workers.id = ${holds.workerId} and ${isAlive})`,
     })
     .returning({ what: holds.what });
-  return taken.length > 0;
+  if (taken.length > 0) held.add(what);
+  else held.delete(what);
+  return held.has(what);
 }
 
 /** Lets a piece of work go that is done, or is to be done by whoever looks next. */
 export async function letGo({ db }: Pick<Library, 'db'>, what: string): Promise<void> {
-  await db.delete(holds).where(and(eq(holds.what, what), eq(holds.workerId, me().id)));
+  const { id, held } = me();
+  held.delete(what);
+  await db.delete(holds).where(and(eq(holds.what, what), eq(holds.workerId, id)));
 }
 
 /** Does some work where no other process has it; false where one has. */

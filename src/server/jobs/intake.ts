@@ -115,12 +115,9 @@ const holdOf = (jobId: string) => `intake ${jobId}`;
 /** An intake that gets no more files for so long, in milliseconds, has lost whoever was sending them. */
 const LEFT_ALONE = 10 * 60_000;
 
-/** Goes on with what a process before this one did not finish: whoever was still sending it files is gone. */
-export async function resumeIntakes(library: Library): Promise<void> {
-  for (const job of await runningIntakes(library.db)) {
-    if (library.isAlone) await closeIntake(library.db, job.id);
-    void workOnIntake(library, job.id);
-  }
+/** Where a process is alone on its library, whoever was sending files to the one before it is gone: no more of them will come. */
+export async function closeOrphans({ db, isAlone }: Pick<Library, 'db' | 'isAlone'>): Promise<void> {
+  if (isAlone) for (const { id } of await runningIntakes(db)) await closeIntake(db, id);
 }
 
 /** Goes on with intakes whose process has died, and ends those that nobody sends files to any more. */

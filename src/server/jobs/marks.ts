@@ -5,7 +5,7 @@ import { compute } from '../compute/pool.ts';
 import type { Db, Library } from '../db/client.ts';
 import { phraseContents, phraseMarks, phrases } from '../db/schema.ts';
 import { awayProblem, storageProblem } from '../library/errors.ts';
-import { whileHeld } from './holds.ts';
+import { hold } from './holds.ts';
 import { wholeColumns, withContent, writeMarks, type WholePhrase } from '../library/phrase-rows.ts';
 import { clipOfRow } from '../library/phrases.ts';
 import { storedTake } from '../library/takes.ts';
@@ -42,7 +42,8 @@ function markPhrases({ db }: Pick<Library, 'db'>): Promise<void> {
 /** Looks again and again, for as long as the process runs; of several processes, one reads. */
 export function watchMarks(library: Pick<Library, 'db'>): void {
   const look = () =>
-    whileHeld(library, 'marks', () => markPhrases(library))
+    hold(library, 'marks')
+      .then((isOurs) => (isOurs ? markPhrases(library) : undefined))
       // The next look goes on with it.
       .catch((error: unknown) => storageProblem(error) ?? awayProblem(error) ?? console.error(error))
       .finally(() => isEnding || setTimeout(look, EVERY).unref());

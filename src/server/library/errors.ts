@@ -28,11 +28,16 @@ const REFUSALS: Record<string, (folder: string) => string> = {
 
 /** What the disk refused of a folder, wherever in the chain of causes it stands; undefined for other errors. */
 export function diskRefusal(error: unknown, folder: string): string | undefined {
-  for (let at = error; at instanceof Error; at = at.cause) {
-    const said = REFUSALS[(at as NodeJS.ErrnoException).code ?? ''];
+  for (const { code } of causesOf(error)) {
+    const said = REFUSALS[code ?? ''];
     if (said) return said(folder);
   }
   return undefined;
+}
+
+/** An error and what it came of, the last first. */
+function* causesOf(error: unknown): Generator<NodeJS.ErrnoException> {
+  for (let at = error; at instanceof Error; at = at.cause) yield at;
 }
 
 /** A sentence for what the disk refused, wherever in the chain of causes it stands; undefined for other errors. */
@@ -60,10 +65,10 @@ const AWAY = new Set([
 
 /** A sentence where the database is away, wherever in the chain of causes it stands; undefined for other errors. */
 export function awayProblem(error: unknown): string | undefined {
-  for (let at = error; at instanceof Error; at = at.cause) {
-    const { code } = at as NodeJS.ErrnoException;
-    if ((code && AWAY.has(code)) || /Connection terminated|connection timeout/i.test(at.message))
-      return 'The database cannot be reached just now. Nothing was changed; try again in a moment.';
-  }
-  return undefined;
+  const isAway = [...causesOf(error)].some(
+    ({ code, message }) => AWAY.has(code ?? '') || /Connection terminated|connection timeout/i.test(message),
+  );
+  return isAway
+    ? 'The database cannot be reached just now. Nothing was changed; try again in a moment.'
+    : undefined;
 }

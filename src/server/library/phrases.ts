@@ -1,13 +1,11 @@
 import { and, asc, eq, inArray, ne, sql } from 'drizzle-orm';
 import equal from 'fast-deep-equal';
-import type { Key } from '../../core/music/key.ts';
 import type { Fitting } from '../../core/normalize/fitting.ts';
 import { activeStep, type Recipe } from '../../core/normalize/recipe.ts';
 import type { Clip } from '../../core/phrase/clip.ts';
 import { unpackClipNotes, unpackControls, unpackTable } from '../../core/phrase/pack.ts';
 import { notesIn } from '../../core/split/note-set.ts';
-import { mergedPhraseEdits } from '../../core/phrase/merge-edits.ts';
-import type { Role } from '../../core/split/roles.ts';
+import { mergedPhraseEdits, phraseEditOf, type PhraseEdit } from '../../core/merge/phrase-edits.ts';
 import { compute } from '../compute/pool.ts';
 import type { Db } from '../db/client.ts';
 import {
@@ -89,21 +87,11 @@ export function clipOfRow(row: WholePhrase): Clip {
   };
 }
 
-export interface PhraseChange {
-  name: string;
-  role: Role;
-  takeKey: Key | null;
-  recipe: Recipe;
+export interface PhraseChange extends Omit<PhraseEdit, 'fitting'> {
   /** Undefined leaves it as it is. */
   fitting?: Fitting | undefined;
-  tags: string[];
-  projectId: string | null;
-  rights: string;
   state: PhraseState;
 }
-
-/** What is changed of a phrase under one history; its state is not. */
-export type PhraseEdit = Omit<PhraseChange, 'state' | 'fitting'> & { fitting: Fitting };
 
 /** What a change of a phrase was made on: when that version was written, and what it was. */
 export interface PhraseBase {
@@ -142,10 +130,9 @@ async function overTheirs(
   base: PhraseEdit,
   { state, ...mine }: PhraseChange,
 ): Promise<PhraseChange> {
-  const { name, role, takeKey, recipe, fitting, tags, projectId, rights } = await getPhrase(db, id);
-  const theirs: PhraseEdit = { name, role, takeKey, recipe, fitting, tags, projectId, rights };
+  const theirs = phraseEditOf(await getPhrase(db, id));
   const own = { ...mine, fitting: mine.fitting ?? base.fitting };
-  return { ...settled(`"${name}"`, mergedPhraseEdits(base, own, theirs)), state };
+  return { ...settled(`"${theirs.name}"`, mergedPhraseEdits(base, own, theirs)), state };
 }
 
 function savedElsewhere(name: string): LibraryError {

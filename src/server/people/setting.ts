@@ -1,6 +1,7 @@
 /** How this server is reached, and whether people have to sign in: what the environment says. */
 
-const LOOPBACK = ['127.0.0.1', 'localhost', '::1', '[::1]'];
+/** Addresses that mean this machine alone. */
+export const LOOPBACK = ['127.0.0.1', 'localhost', '::1', '[::1]'];
 
 /** The address this server listens on. */
 export function boundHost(): string {
@@ -33,9 +34,19 @@ export function isEncrypted(): boolean {
   return publicUrl()?.protocol === 'https:';
 }
 
-/** The address that links are made for. */
-export function ownAddress(): string {
+/** Whether passwords would travel as plain text over a network. */
+export function passwordsAreOpen(): boolean {
+  return accountsAreOn() && !isEncrypted() && !isOnlyHere();
+}
+
+/** Where this server itself is to be had. */
+export function boundAddress(): string {
   const host = boundHost();
   const named = host.includes(':') && !host.startsWith('[') ? `[${host}]` : host;
-  return publicUrl()?.origin ?? `http://${named}:${process.env.PORT ?? '4321'}`;
+  return `http://${named}:${process.env.PORT ?? '4321'}`;
+}
+
+/** The address that links are made for. */
+export function ownAddress(): string {
+  return publicUrl()?.origin ?? boundAddress();
 }

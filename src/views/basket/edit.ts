@@ -1,3 +1,4 @@
+import { mineOver } from '../../core/merge/three-way.ts';
 import type { OutOptions, PackLayout } from '../../core/exchange/out-options.ts';
 import type { BasketWire } from '../api/queries.ts';
 
@@ -39,14 +40,7 @@ export function changesOf(base: BasketEdit, ours: BasketEdit): Partial<BasketEdi
   return Object.fromEntries(changed);
 }
 
-/**
- * Our edit, made on `base`, as it is on `theirs`: what we changed stays ours, the rest is theirs. In the order of
- * phrases, what they added comes last and what they took out is out.
- */
+/** Our edit, made on `base`, as it is on `theirs`: what we changed stays ours, the rest is theirs; phrases are put in and taken out one by one. */
 export function rebased(base: BasketEdit, ours: BasketEdit, theirs: BasketEdit): BasketEdit {
-  const { ids, ...settings } = changesOf(base, ours);
-  if (!ids) return { ...theirs, ...settings };
-  const added = theirs.ids.filter((id) => !base.ids.includes(id) && !ids.includes(id));
-  const kept = ids.filter((id) => theirs.ids.includes(id) || !base.ids.includes(id));
-  return { ...theirs, ...settings, ids: [...kept, ...added] };
+  return mineOver(base, ours, theirs, { ids: (id: string) => id });
 }

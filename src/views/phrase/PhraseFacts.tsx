@@ -4,7 +4,7 @@ import { KeyOptions } from '../../ui/KeyOptions.tsx';
 import { ROLE_LOOK } from '../../ui/roles.ts';
 import { TagField } from '../../ui/TagField.tsx';
 import { useProjects, type TakeWire } from '../api/queries.ts';
-import type { PhraseEdit } from './editing.ts';
+import type { PhraseEdit } from '../../core/merge/phrase-edits.ts';
 
 /** Role, key, project, tags and rights. */
 export function PhraseFacts({

@@ -1,4 +1,4 @@
-import { mergedPhraseEdits } from '../../core/phrase/merge-edits.ts';
+import { mergedPhraseEdits } from '../../core/merge/phrase-edits.ts';
 import { useQueries, useQuery } from '@tanstack/react-query';
 import { Play } from 'lucide-react';
 import equal from 'fast-deep-equal';
@@ -31,7 +31,8 @@ import { CLOSER, ZoomButtons } from '../../ui/ZoomButtons.tsx';
 import { phraseQuery, useCapturedTake, useTakeRow, type PhraseWire, type TakeWire } from '../api/queries.ts';
 import { barLinesWithBeats } from '../shared/takes/strand-columns.ts';
 import { ChosenNotes } from './notes/ChosenNotes.tsx';
-import { editOf, rememberUnsaved, unsavedEdit, usePhraseClips, type PhraseEdit } from './editing.ts';
+import { phraseEditOf, type PhraseEdit } from '../../core/merge/phrase-edits.ts';
+import { rememberUnsaved, unsavedEdit, usePhraseClips } from './editing.ts';
 import { FeelMenu } from './steps/FeelMenu.tsx';
 import { FittingFields } from './steps/FittingFields.tsx';
 import { useHandEditing } from './notes/hand-editing.ts';
@@ -64,7 +65,7 @@ export default function PhraseView() {
 
 function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; take: Take }) {
   const source = `phrase ${phrase.id}`;
-  const kept = useMemo(() => editOf(phrase), [phrase]);
+  const kept = useMemo(() => phraseEditOf(phrase), [phrase]);
   const history = useHistory<PhraseEdit>(
     source,
     kept,

@@ -13,7 +13,7 @@ import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, type PhraseWire } from '../api/queries.ts';
 import { BehindBox } from './notes/BehindBox.tsx';
-import { editOf, type PhraseEdit } from './editing.ts';
+import { phraseEditOf, type PhraseEdit } from '../../core/merge/phrase-edits.ts';
 import { setAsideOf, setPhraseState } from '../shared/phrases/state.ts';
 
 type PhraseHistory = ReturnType<typeof useHistory<PhraseEdit>>;
@@ -52,7 +52,7 @@ export function useSave(phrase: PhraseWire, history: PhraseHistory) {
       await client.invalidateQueries({ queryKey: ['phrase', phrase.id] });
     },
     onSuccess: async ({ saved, siblings, was }) => {
-      const now = editOf(saved);
+      const now = phraseEditOf(saved);
       history.settle(now);
       await settle(saved);
       let version = saved.updatedAt;
@@ -60,7 +60,7 @@ export function useSave(phrase: PhraseWire, history: PhraseHistory) {
         put(phrase.id, edit, state, { basedOn: version })
           .then(async (written) => {
             version = written.updatedAt;
-            history.rebase(editOf(written));
+            history.rebase(phraseEditOf(written));
             if (siblings.length > 0) await setPhraseState(siblings, state === 'kept' ? 'kept' : 'draft');
             await settle(written);
           })

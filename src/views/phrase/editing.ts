@@ -3,15 +3,8 @@ import type { Take } from '../../core/capture/take.ts';
 import { withPickupBar } from '../../core/normalize/pickup.ts';
 import { keptResult, type Recipe, type StepName } from '../../core/normalize/recipe.ts';
 import { clipFromNotes, type Clip } from '../../core/phrase/clip.ts';
-import type { PhraseEdit } from '../../server/library/phrases.ts';
+import type { PhraseEdit } from '../../core/merge/phrase-edits.ts';
 import type { PhraseWire } from '../api/queries.ts';
-
-export type { PhraseEdit };
-
-export function editOf(phrase: PhraseWire): PhraseEdit {
-  const { name, role, takeKey, recipe, fitting, tags, projectId, rights } = phrase;
-  return { name, role, takeKey, recipe, fitting, tags, projectId, rights };
-}
 
 /** Changes that are not saved, and what they were made on. */
 interface Unsaved {

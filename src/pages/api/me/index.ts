@@ -1,5 +1,5 @@
 import { changePassword, isNobodyThere } from '../../../server/people/accounts.ts';
-import { accountsAreOn, isEncrypted, isOnlyHere } from '../../../server/people/setting.ts';
+import { accountsAreOn, passwordsAreOpen } from '../../../server/people/setting.ts';
 import { endpoint, readBody, signedIn } from '../_answer.ts';
 import { passwordChangeSchema } from '../_people.ts';
 
@@ -9,7 +9,7 @@ export const GET = endpoint(async ({ db }, { locals: { person } }) => ({
   person: person && { id: person.id, name: person.name, role: person.role },
   isNobodyThere: accountsAreOn() && (await isNobodyThere(db)),
   /** Passwords would travel as plain text. */
-  isOpen: accountsAreOn() && !isEncrypted() && !isOnlyHere(),
+  isOpen: passwordsAreOpen(),
 }));
 
 /** Another password. */

@@ -9,7 +9,7 @@ import {
   type TakeQuery,
 } from '../../../server/library/take-list.ts';
 import { changeTakes, takeIn } from '../../../server/library/takes.ts';
-import { endpoint, readBody, readForm } from '../_answer.ts';
+import { endpoint, readBody, readFileForm } from '../_answer.ts';
 import { takeChangeSchema } from '../_schemas.ts';
 
 /** Takes: `search`, `source`, `filter`, `sort`, `offset` and `limit` choose which. */
@@ -36,21 +36,16 @@ function queryOf({ searchParams }: URL): TakeQuery {
   };
 }
 
-/** More than the file itself: the form around it. */
-const FORM_OVERHEAD = 64 * 1024;
-
 /** Takes one file in: a form with `file`, and optionally `source`, `contributor` and `rights`. */
 export const POST = endpoint(async (library, context: APIContext) => {
-  const form = await readForm(context, LARGEST_FILE + FORM_OVERHEAD);
-  const file = form.get('file');
-  if (!(file instanceof File)) throw new LibraryError(400, 'The form has no "file".');
+  const { form, name, bytes } = await readFileForm(context, LARGEST_FILE);
   const text = (field: string) => {
     const value = form.get(field);
     return typeof value === 'string' && value !== '' ? value : undefined;
   };
   const taken = await takeIn(library, {
-    bytes: new Uint8Array(await file.arrayBuffer()),
-    fileName: file.name || 'unnamed.mid',
+    bytes,
+    fileName: name || 'unnamed.mid',
     source: text('source'),
     contributor: text('contributor') ?? context.locals.person?.name,
     rights: text('rights'),

@@ -6,7 +6,7 @@ import { Button } from '../../../ui/Button.tsx';
 import { Dialog } from '../../../ui/Dialog.tsx';
 import type { useHistory } from '../../../ui/history.ts';
 import { useProjects } from '../../api/queries.ts';
-import type { PhraseEdit } from '../editing.ts';
+import type { PhraseEdit } from '../../../core/merge/phrase-edits.ts';
 
 /** Says that another window has saved the phrase, shows both versions, and lets one be chosen. */
 export function BehindBox({
