@@ -29,9 +29,7 @@ async function manyPhrases(home: Library): Promise<string[]> {
 async function withPack(zip: Uint8Array) {
   const server = await startTestServer();
   const api = apiClient(server.address);
-  const form = new FormData();
-  form.set('file', new File([zip as Uint8Array<ArrayBuffer>], 'pack.zip'));
-  const { body } = await api.send('POST', '/api/merge', { body: form });
+  const { body } = await api.sendFile('/api/merge', zip, 'pack.zip');
   return { server, api, path: `/api/merge/${body.id}` };
 }
 

@@ -223,11 +223,7 @@ test('all in one file: each phrase is found on its own track and in its own bars
 test('over HTTP: a pack is laid down, looked at, taken and let go; what is none is refused with a sentence', async () => {
   const home = await library();
   const zip = await packed(home, await filled(home));
-  const send = (bytes: Uint8Array) => {
-    const form = new FormData();
-    form.set('file', new File([bytes as Uint8Array<ArrayBuffer>], 'pack.zip'));
-    return api.send('POST', '/api/merge', { body: form });
-  };
+  const send = (bytes: Uint8Array) => api.sendFile('/api/merge', bytes, 'pack.zip');
   const { status, body } = await send(zip);
   assert.equal(status, 201);
   const waiting = (await api.get('/api/merge')).body.packs;

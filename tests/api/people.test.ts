@@ -63,9 +63,7 @@ test('a guest sees the baskets that were chosen, and no other; what they send ba
   assertProblem(await guest.get(`/api/phrases/${made.phraseIds[0]}`), 403, /not for you/);
   const pack = await guest.get(`/api/baskets/${shown.id}/pack`);
   assert.equal(pack.type, 'application/zip');
-  const form = new FormData();
-  form.set('file', new File([pack.body], 'back.zip'));
-  const sent = await guest.send('POST', `/api/baskets/${shown.id}/answer`, { body: form });
+  const sent = await guest.sendFile(`/api/baskets/${shown.id}/answer`, pack.body, 'back.zip');
   assert.deepEqual([sent.status, sent.body], [200, {}], 'what becomes of it is not theirs to see');
   const { packs } = (await member.get('/api/merge')).body;
   assert.deepEqual(packs.map((one: { sentBy: string }) => one.sentBy), ['Kaja']); // prettier-ignore

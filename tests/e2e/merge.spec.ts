@@ -1,7 +1,6 @@
-import { readFileSync, writeFileSync } from 'node:fs';
-import { unzipSync, zipSync } from 'fflate';
-import { semitoneUp } from '../support/midi-edits.ts';
+import { writeFileSync } from 'node:fs';
 import { expect, test } from './fixtures.ts';
+import { packSentBack } from './packs.ts';
 
 /** Packs that came back: held against the library, heard one against the other, taken in by mouse and by keyboard. */
 
@@ -32,14 +31,8 @@ test('a pack goes out, comes back changed, is dropped on a view, and what change
 }, info) => {
   await page.goto('/handoff');
   await page.getByRole('link', { name: /For the copyist/ }).click();
-  const [download] = await Promise.all([
-    page.waitForEvent('download'),
-    page.getByRole('button', { name: 'Download ZIP' }).click(),
-  ]);
-  const files = unzipSync(new Uint8Array(readFileSync(await download.path())));
-  const name = Object.keys(files).find((one) => /Goose-pedal.*\.mid$/.test(one))!;
   const back = info.outputPath('back.zip');
-  writeFileSync(back, zipSync({ ...files, [name]: semitoneUp(files[name]!) }));
+  await packSentBack(page, 'Download ZIP', /Goose-pedal.*\.mid$/, back);
   // Where a file is chosen for intake, a pack of ours is known as one.
   await page.goto('/capture');
   await page.getByLabel('MIDI files').setInputFiles(back);

@@ -1,13 +1,12 @@
-import { cpSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { cpSync, mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test as base, type BrowserContext, type Page } from '@playwright/test';
-import { unzipSync, zipSync } from 'fflate';
-import { semitoneUp } from '../support/midi-edits.ts';
 import { besideServer, PASSWORD, tokenFor } from '../support/people.ts';
 import { startTestServer, type TestServer } from '../support/server.ts';
 import { seriousFindings } from './axe.ts';
 import { phraseRows } from './fixtures.ts';
+import { packSentBack } from './packs.ts';
 
 /** Two people and a guest in three browsers, from the invitation to a pack that went out, came back changed and was merged. */
 
@@ -107,14 +106,8 @@ test('an owner lets a member and a guest in; a pack goes out, comes back changed
   expect(await seriousFindings(kaja, 'colors')).toEqual([]);
   await kaja.getByRole('button', { name: 'Hear Goose pedal point' }).click();
   await expect(kaja.getByRole('button', { name: 'Stop Goose pedal point' })).toBeVisible();
-  const [download] = await Promise.all([
-    kaja.waitForEvent('download'),
-    kaja.getByRole('button', { name: 'Take it as a pack' }).click(),
-  ]);
-  const files = unzipSync(new Uint8Array(readFileSync(await download.path())));
-  const file = Object.keys(files).find((path) => /Goose-pedal.*\.mid$/.test(path))!;
   const back = info.outputPath('back.zip');
-  writeFileSync(back, zipSync({ ...files, [file]: semitoneUp(files[file]!) }));
+  await packSentBack(kaja, 'Take it as a pack', /Goose-pedal.*\.mid$/, back);
   await kaja.getByLabel('A pack to be sent back for For the copyist, act one').setInputFiles(back);
   await expect(kaja.getByText(/Sent back\. It waits/)).toBeVisible();
 

@@ -29,18 +29,27 @@ export function apiClient(address: string, { headers = () => ({}), onAnswer }: C
   };
   const json = (method: string) => (path: string, body: unknown) =>
     send(method, path, { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+  /** A form with a file, and with other fields. */
+  const sendFile = (
+    path: string,
+    bytes: Uint8Array,
+    name: string,
+    fields: Record<string, string> = {},
+  ): Promise<Answer> => {
+    const form = new FormData();
+    form.set('file', new File([bytes as Uint8Array<ArrayBuffer>], name));
+    for (const [field, value] of Object.entries(fields)) form.set(field, value);
+    return send('POST', path, { body: form });
+  };
   return {
     send,
     get: (path: string) => send('GET', path),
     post: json('POST'),
     put: json('PUT'),
     patch: json('PATCH'),
-    upload(bytes: Uint8Array, name: string, fields: Record<string, string> = {}): Promise<Answer> {
-      const form = new FormData();
-      form.set('file', new File([bytes as Uint8Array<ArrayBuffer>], name));
-      for (const [field, value] of Object.entries(fields)) form.set(field, value);
-      return send('POST', '/api/takes', { body: form });
-    },
+    sendFile,
+    upload: (bytes: Uint8Array, name: string, fields: Record<string, string> = {}) =>
+      sendFile('/api/takes', bytes, name, fields),
     /** Sends files to an intake, as the page does; answers the intake without waiting for its end. */
     async sendFiles(
       files: readonly { name: string; bytes: Uint8Array }[],

@@ -2,6 +2,7 @@ import type { APIContext } from 'astro';
 import { array, boolean, object, string } from 'yup';
 import { PERSON_ROLES } from '../../core/people/roles.ts';
 import { LONGEST } from '../../server/people/password.ts';
+import { id } from './_schemas.ts';
 
 /** Shapes of what pages send of people, with sentences for what is wrong. */
 
@@ -29,7 +30,7 @@ export const joinSchema = object({ token: token(), name: personName(), password:
 
 export const passwordChangeSchema = object({ old: password(), password: password() });
 
-const basketIds = () => array(string().uuid('An id is not one').required()).max(500);
+const basketIds = () => array(id().required()).max(500);
 
 export const personChangeSchema = object({
   role: string().oneOf(PERSON_ROLES).optional(),
@@ -41,7 +42,7 @@ export const invitationSchema = object({
   note: string().max(80, 'A name has at most 80 characters').default('').defined(),
   role: string().oneOf(PERSON_ROLES).required('Say what somebody may do'),
   baskets: basketIds().optional(),
-  personId: string().uuid('An id is not one').optional(),
+  personId: id().optional(),
 });
 
 const windowId = () => string().uuid('A window is an id').required('A window is an id');
@@ -65,5 +66,5 @@ export function addressOf(context: APIContext): string {
 
 /** What a browser says it is. */
 export function deviceOf({ request }: APIContext): string {
-  return request.headers.get('user-agent')?.slice(0, 200) ?? '';
+  return request.headers.get('user-agent') ?? '';
 }

@@ -41,7 +41,7 @@ const name = (what: string) =>
     .max(LONGEST_NAME, `A name has at most ${LONGEST_NAME} characters`)
     .required(`${what} needs a name`);
 
-const id = () => string().uuid('An id is not one');
+export const id = () => string().uuid('An id is not one');
 
 const key = () =>
   object({

@@ -46,12 +46,11 @@ export async function takeWaiting(
   }
 }
 
-/** Goes on with packs whose process died while it took them in. */
+/** Goes on with packs whose process died while it took them in; how it ends is seen in the library. */
 export async function takeOverMerges(library: Library): Promise<void> {
   for (const { id, choice } of await openChoices(library)) {
     if (underWay.has(id)) continue;
-    const goesOn = takeWaiting(library, id, choice as MergeChoice);
-    await goesOn.catch((error: unknown) => {
+    takeWaiting(library, id, choice as MergeChoice).catch((error: unknown) => {
       if (!(error instanceof LibraryError)) console.error(error);
     });
   }

@@ -48,7 +48,7 @@ export function storageProblem(error: unknown): string | undefined {
   );
 }
 
-/** Codes of a database that cannot be reached, or has ended a connection: of Node, and of PostgreSQL (its documentation, "Error Codes", class 57). */
+/** Codes of a database that cannot be reached, or has ended a connection: of Node, and of PostgreSQL (its documentation, "Error Codes", class 57). A pool that this process has ended is as far away. */
 const AWAY = new Set([
   'ECONNREFUSED',
   'ECONNRESET',
@@ -66,7 +66,9 @@ const AWAY = new Set([
 /** A sentence where the database is away, wherever in the chain of causes it stands; undefined for other errors. */
 export function awayProblem(error: unknown): string | undefined {
   const isAway = [...causesOf(error)].some(
-    ({ code, message }) => AWAY.has(code ?? '') || /Connection terminated|connection timeout/i.test(message),
+    ({ code, message }) =>
+      AWAY.has(code ?? '') ||
+      /Connection terminated|connection timeout|after calling end on the pool/i.test(message),
   );
   return isAway
     ? 'The database cannot be reached just now. Nothing was changed; try again in a moment.'

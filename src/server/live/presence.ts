@@ -29,7 +29,7 @@ export function watchPresence(): void {
 }
 
 /** Who is where just now, each window once. */
-export function whoIsWhere(): Pick<Here, 'by' | 'path' | 'window'>[] {
+export function whoIsWhere(): Omit<Here, 'type'>[] {
   const since = Date.now() - GONE_AFTER;
   const all = windows();
   for (const { window, at } of all.values()) if (at < since) all.delete(window);

@@ -44,18 +44,16 @@ export function Admitted({ children }: { children: ReactNode }) {
         <SignInForm />
       </Door>
     );
-  if ((me.person ?? last)?.role === 'guest')
-    return (
-      <Inside key={last?.id}>
+  const isGuest = (me.person ?? last)?.role === 'guest';
+  return (
+    <Inside key={last?.id}>
+      {isGuest ? (
         <Suspense fallback={null}>
           <GuestView />
         </Suspense>
-        {!me.person && <SignInAgain name={last!.name} />}
-      </Inside>
-    );
-  return (
-    <Inside key={last?.id}>
-      {children}
+      ) : (
+        children
+      )}
       {!me.person && <SignInAgain name={last!.name} />}
     </Inside>
   );

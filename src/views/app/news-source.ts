@@ -1,11 +1,7 @@
-import type { Changed } from '../../server/live/news.ts';
+import type { Changed, Here } from '../../server/live/news.ts';
 
 /** A window that is somewhere. */
-export interface Elsewhere {
-  window: string;
-  by: string;
-  path: string;
-}
+export type Elsewhere = Omit<Here, 'type'>;
 
 /** What a window hears. */
 export type Heard =

@@ -62,7 +62,7 @@ export function Invite() {
       </form>
       {make.data && (
         <div className="mt-3">
-          <LinkMade link={make.data.link} forWhom={make.variables === undefined ? note : ''} />
+          <LinkMade link={make.data.link} forWhom={note} />
         </div>
       )}
       <OpenLinks />

@@ -1,9 +1,9 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { useState, type FormEvent } from 'react';
+import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { PersonRole } from '../../core/people/roles.ts';
-import { Button } from '../../ui/Button.tsx';
 import { sendJson } from '../api/client.ts';
+import { ComingInForm } from './ComingInForm.tsx';
 import { cameIn } from './coming-in.ts';
 import { Door } from './Door.tsx';
 import { PasswordField, PersonNameField } from './PersonFields.tsx';
@@ -44,12 +44,8 @@ function JoinForm({ token, invitation }: { token: string; invitation: Invitation
       await navigate('/', { replace: true });
     },
   });
-  const onSubmit = (event: FormEvent) => {
-    event.preventDefault();
-    join.mutate();
-  };
   return (
-    <form onSubmit={onSubmit} className="flex flex-col gap-3">
+    <ComingInForm enter={join} isReady={Boolean(name.trim() && password)}>
       {!invitation.name && (
         <>
           <p className="text-muted">You come in as {MAY[invitation.role]}</p>
@@ -61,14 +57,6 @@ function JoinForm({ token, invitation }: { token: string; invitation: Invitation
         At least 12 characters; several words that do not belong together are easy to keep in mind and hard to
         guess.
       </p>
-      {join.error && (
-        <p role="alert" className="text-madder">
-          {join.error.message}
-        </p>
-      )}
-      <Button kind="primary" type="submit" disabled={!name.trim() || !password || join.isPending}>
-        {join.isPending ? 'Coming in' : 'Come in'}
-      </Button>
-    </form>
+    </ComingInForm>
   );
 }

@@ -1,7 +1,7 @@
 import { useMutation } from '@tanstack/react-query';
-import { useState, type FormEvent } from 'react';
-import { Button } from '../../ui/Button.tsx';
+import { useState } from 'react';
 import { sendJson } from '../api/client.ts';
+import { ComingInForm } from './ComingInForm.tsx';
 import { cameIn } from './coming-in.ts';
 import { PasswordField, PersonNameField } from './PersonFields.tsx';
 
@@ -14,25 +14,15 @@ export function SignInForm({ name: known = '' }: { name?: string }) {
     onSuccess: cameIn,
     onError: () => setPassword(''),
   });
-  const onSubmit = (event: FormEvent) => {
-    event.preventDefault();
-    enter.mutate();
-  };
   return (
-    <form onSubmit={onSubmit} className="flex flex-col gap-3">
-      <PersonNameField value={name} onChange={setName} />
-      <PasswordField value={password} onChange={setPassword} />
-      {enter.error && (
-        <p role="alert" className="text-madder">
-          {enter.error.message}
-        </p>
-      )}
-      <Button kind="primary" type="submit" disabled={!name.trim() || !password || enter.isPending}>
-        {enter.isPending ? 'Coming in' : 'Come in'}
-      </Button>
-      <p className="text-sm text-muted">
+    <>
+      <ComingInForm enter={enter} isReady={Boolean(name.trim() && password)}>
+        <PersonNameField value={name} onChange={setName} />
+        <PasswordField value={password} onChange={setPassword} />
+      </ComingInForm>
+      <p className="mt-3 text-sm text-muted">
         No account, or the password is forgotten: an owner of this library makes a link for you.
       </p>
-    </form>
+    </>
   );
 }

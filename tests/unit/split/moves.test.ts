@@ -1,7 +1,7 @@
 import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import fc from 'fast-check';
-import { takeFrom } from '../../../src/core/capture/take.ts';
+import { takeFrom, type Take } from '../../../src/core/capture/take.ts';
 import { partFiles, partsInOneFile } from '../../../src/core/exchange/part-files.ts';
 import { clipFromPart } from '../../../src/core/phrase/clip.ts';
 import { setRegister } from '../../../src/core/normalize/register.ts';
@@ -78,26 +78,36 @@ const anyMove = (parts: number, notes: number): fc.Arbitrary<SingleMove> => {
   );
 };
 
+/** Any take with its first split, and what is made of moves that could be done on it. */
+const anyTakeAnd = <Rest>(rest: (move: fc.Arbitrary<SingleMove>) => fc.Arbitrary<Rest>) =>
+  midiFileArbitrary.chain((file) => {
+    const take = takeFrom(file);
+    const first = splitTake(take);
+    return fc.tuple(fc.constant({ take, first }), rest(anyMove(first.parts.length, take.notes.length)));
+  });
+
+/** A split after some moves; null where one of them cannot be done, for a reason that it gives. */
+function afterMoves(split: Split, take: Take, ...moves: SingleMove[]): Split | null {
+  try {
+    return applyMoves(split, take.notes, moves);
+  } catch (error) {
+    assert.ok(error instanceof MoveError, `${(error as Error).message}`);
+    return null;
+  }
+}
+
 test('after any moves on any take every note has one owner, the tally balances, and what was given is as it was', () => {
   fc.assert(
     fc.property(
-      midiFileArbitrary.chain((file) => {
-        const take = takeFrom(file);
-        const first = splitTake(take);
-        const move = anyMove(first.parts.length, take.notes.length);
-        return fc.tuple(fc.constant({ take, first }), fc.array(move, { maxLength: 14 }));
-      }),
+      anyTakeAnd((move) => fc.array(move, { maxLength: 14 })),
       ([{ take, first }, moves]) => {
         const before = structuredClone(first);
         let split = first;
         const done: SingleMove[] = [];
         for (const move of moves) {
-          try {
-            split = applyMoves(split, take.notes, [move]);
-            done.push(move);
-          } catch (error) {
-            assert.ok(error instanceof MoveError, `${(error as Error).message}`);
-          }
+          const next = afterMoves(split, take, move);
+          if (next) done.push(move);
+          split = next ?? split;
         }
         const tally = tallyOf(split);
         assert.ok(tally.balanced);
@@ -228,22 +238,10 @@ test('moves that are independent come out the same in either order; those of one
   let tried = 0;
   fc.assert(
     fc.property(
-      midiFileArbitrary.chain((file) => {
-        const take = takeFrom(file);
-        const first = splitTake(take);
-        const move = anyMove(first.parts.length, take.notes.length);
-        return fc.tuple(fc.constant({ take, first }), fc.array(move, { maxLength: 4 }), move, move);
-      }),
-      ([{ take, first }, before, one, other]) => {
+      anyTakeAnd((move) => fc.tuple(fc.array(move, { maxLength: 4 }), move, move)),
+      ([{ take, first }, [before, one, other]]) => {
         if (!areIndependent(one, other)) return;
-        const after = (split: Split, ...moves: SingleMove[]) => {
-          try {
-            return applyMoves(split, take.notes, moves);
-          } catch (error) {
-            assert.ok(error instanceof MoveError);
-            return null;
-          }
-        };
+        const after = (split: Split, ...moves: SingleMove[]) => afterMoves(split, take, ...moves);
         const start = before.reduce((split, move) => after(split, move) ?? split, first);
         if (!after(start, one) || !after(start, other)) return;
         tried++;
