@@ -11,6 +11,7 @@ import { analyzeCommand } from './analyze.ts';
 import { bassCommand, type BassOptions } from './bass.ts';
 import { changesCommand } from './changes.ts';
 import { clashesCommand } from './clashes.ts';
+import { compCommand, type CompOptions } from './comp.ts';
 import { fitCommand, type FitOptions } from './fit.ts';
 import { inviteCommand, type InviteOptions } from './invite.ts';
 import { mergeCommand, type MergeOptions } from './merge.ts';
@@ -134,6 +135,17 @@ export async function run(args: readonly string[]): Promise<number> {
     .option('--json', 'one JSON document on standard output')
     .action((files: string[], options: { json?: boolean }) => {
       code = clashesCommand(files, output(options.json));
+    });
+  program
+    .command('comp')
+    .argument('<file...>')
+    .description('the best bars of several passes over one chart, as one')
+    .requiredOption('--chart <chart>', 'the chart that all of them play, such as "Dm | Gm A7 | Dm"')
+    .option('--suggest <way>', 'errors (the fewest) or fills (the most different)', 'errors')
+    .requiredOption('--out <file>', 'the MIDI file to write')
+    .option('--json', 'one JSON document on standard output')
+    .action((files: string[], options: CompOptions & { json?: boolean }) => {
+      code = compCommand(files, options, output(options.json));
     });
   program
     .command('returned')

@@ -71,6 +71,23 @@ export function findFeel(take: Played, indices: readonly number[]): Feel {
   };
 }
 
+/**
+ * How far onsets lie behind the places of a feel's grid, in milliseconds, below 0 before them, each stroke once; swing and common lateness
+ * taken in. Empty where there is no grid.
+ */
+export function distancesFromGrid(take: Played, indices: readonly number[], feel: Feel): number[] {
+  const own = GRIDS.find(({ grid }) => grid === feel.grid);
+  if (!own) return [];
+  const { ppq } = take.timing.timeline;
+  const msPerBeat = tempoAt(take.timing.timeline, 0).microseconds / 1000;
+  const places = feel.grid === '1/8' && feel.swing !== null ? [0, feel.swing, 1] : [...own.places, 1];
+  return [...new Set(indices.map((i) => take.notes.tick[i]!))].map((tick) => {
+    const place = ((tick % ppq) / ppq - feel.lateMs / msPerBeat + 1) % 1;
+    const distances = places.map((at) => place - at);
+    return distances.reduce((a, b) => (Math.abs(b) < Math.abs(a) ? b : a)) * msPerBeat;
+  });
+}
+
 /** About a beat means so near to it, in beats: less than half of the way to a triplet or a sixteenth. */
 const ABOUT_A_BEAT = 0.12;
 

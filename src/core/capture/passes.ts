@@ -1,5 +1,6 @@
 import { META, metaEvent, type MidiEvent, type MidiFile } from '../midi/smf.ts';
 import { encodeText } from '../midi/text.ts';
+import { commonResolution } from '../music/timeline.ts';
 
 /** What is known of a file when its likes are looked for. */
 export interface PassCandidate {
@@ -48,17 +49,13 @@ export function findPasses(files: readonly PassCandidate[]): { name: string; fil
   });
 }
 
-/** The most ticks a quarter note a file can say (RP-001: fifteen bits). */
-const FINEST = 0x7fff;
-
 /**
  * Passes as one file: all begin at bar one, each keeps its own tracks, and the first one's tempo and meter hold.
  * Ticks stay exact where the resolutions have a common multiple that a file can say.
  */
 export function joinPasses(name: string, passes: readonly { name: string; midi: MidiFile }[]): MidiFile {
   const resolutions = passes.map(({ midi }) => (midi.division.kind === 'metrical' ? midi.division.ppq : 480));
-  const common = resolutions.reduce((a, b) => (a * b) / greatestCommonDivisor(a, b));
-  const ppq = common <= FINEST ? common : Math.max(...resolutions);
+  const ppq = commonResolution(resolutions);
   const tracks = passes.flatMap(({ name: passName, midi }, index) => {
     const scale = ppq / resolutions[index]!;
     return midi.tracks
@@ -69,10 +66,6 @@ export function joinPasses(name: string, passes: readonly { name: string; midi: 
   });
   const head = passes[0]!.midi.tracks.length > 1 ? [] : [[...timeOf(tracks[0]!, name)]];
   return { format: 1, division: { kind: 'metrical', ppq }, otherChunks: [], tracks: [...head, ...tracks] };
-}
-
-function greatestCommonDivisor(a: number, b: number): number {
-  return b === 0 ? a : greatestCommonDivisor(b, a % b);
 }
 
 function keepsTime({ status, data1 }: MidiEvent): boolean {

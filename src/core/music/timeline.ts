@@ -113,6 +113,18 @@ export function lastNotAbove(length: number, at: (index: number) => number, valu
   return low;
 }
 
+/** Index of the first of some ascending numbers that is not below a value; their number where all are. */
+export function firstNotBelow(length: number, at: (index: number) => number, value: number): number {
+  let low = 0;
+  let high = length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (at(middle) < value) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
 /** Seconds from tick 0 to a tick. */
 export function ticksToSeconds(timeline: Timeline, tick: number): number {
   const { tempos, ppq } = timeline;
@@ -149,6 +161,19 @@ export function msPerQuarter(bpm: number): number {
 /** Ticks that some milliseconds last at the tempo of the beginning, a fraction included. */
 export function ticksOfMs(timeline: Timeline, ms: number): number {
   return (ms / msPerQuarter(bpmOf(tempoAt(timeline, 0).microseconds))) * timeline.ppq;
+}
+
+/** The most ticks a quarter note a file can say (RP-001: fifteen bits). */
+const FINEST = 0x7fff;
+
+/** Ticks a quarter note in which several resolutions are exact; the finest of them where no file could say it. */
+export function commonResolution(resolutions: readonly number[]): number {
+  const common = resolutions.reduce((a, b) => (a * b) / greatestCommonDivisor(a, b));
+  return common <= FINEST ? common : Math.max(...resolutions);
+}
+
+function greatestCommonDivisor(a: number, b: number): number {
+  return b === 0 ? a : greatestCommonDivisor(b, a % b);
 }
 
 /** Ticks of one bar and one beat under a meter. */

@@ -43,12 +43,17 @@ function missingAtStart({ controls }: Clip): Control[] {
     const key = controlKey(control);
     if (seen.has(key) || said.has(key)) return [];
     seen.add(key);
-    const { kind, data1 } = control;
-    if (kind === STATUS.pitchBend) return [{ tick: 0, kind, ...NO_BEND }];
-    if (kind === STATUS.controller) {
-      const usual = USUAL[data1];
-      return usual === undefined ? [] : [{ tick: 0, kind, data1, data2: usual }];
-    }
-    return [{ tick: 0, kind, data1: kind === STATUS.polyPressure ? data1 : 0, data2: 0 }];
+    const usual = usualControl(control);
+    return usual ? [{ ...usual, tick: 0 }] : [];
   });
+}
+
+/** A control as it usually stands, at its own tick; undefined where nothing is usual. */
+export function usualControl({ tick, kind, data1 }: Control): Control | undefined {
+  if (kind === STATUS.pitchBend) return { tick, kind, ...NO_BEND };
+  if (kind === STATUS.controller) {
+    const usual = USUAL[data1];
+    return usual === undefined ? undefined : { tick, kind, data1, data2: usual };
+  }
+  return { tick, kind, data1: kind === STATUS.polyPressure ? data1 : 0, data2: 0 };
 }
