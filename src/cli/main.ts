@@ -19,6 +19,7 @@ import { packCommand, type PackOptions } from './pack.ts';
 import { returnedCommand } from './returned.ts';
 import { sheetCommand, type SheetOptions } from './sheet.ts';
 import { splitCommand, type SplitOptions } from './split.ts';
+import { sweepCommand, type SweepOptions } from './sweep.ts';
 import { weaveCommand, type WeaveOptions } from './weave.ts';
 
 /** Runs a command line. Returns the exit code: 0 done, 1 something was refused, 2 wrong usage. */
@@ -146,6 +147,15 @@ export async function run(args: readonly string[]): Promise<number> {
     .option('--json', 'one JSON document on standard output')
     .action((files: string[], options: CompOptions & { json?: boolean }) => {
       code = compCommand(files, options, output(options.json));
+    });
+  program
+    .command('sweep')
+    .argument('<plan>')
+    .description('one stand-in asked the same in many ways by a plan, and which of the answers differ')
+    .option('--out <dir>', 'write a .mid for each run')
+    .option('--json', 'one JSON document on standard output')
+    .action((plan: string, options: SweepOptions & { json?: boolean }) => {
+      code = sweepCommand(plan, options, output(options.json));
     });
   program
     .command('returned')

@@ -7,6 +7,7 @@ import { beginWork, endWork, lookAgain, watchAlone } from './jobs/holds.ts';
 import { closeOrphans, endReaders, takeOverIntakes } from './jobs/intake.ts';
 import { takeOverMerges } from './jobs/merge.ts';
 import { watchInbox } from './jobs/inbox.ts';
+import { endSweeps, takeOverSweeps } from './jobs/sweep.ts';
 import { endMarks, watchMarks } from './jobs/marks.ts';
 import { watchMirrors } from './jobs/mirror.ts';
 import { seedDemo } from './demo/seed.ts';
@@ -15,7 +16,7 @@ import { watchPresence } from './live/presence.ts';
 import { boundAddress } from './people/setting.ts';
 import { welcome } from './people/welcome.ts';
 import { storageProblem } from './library/errors.ts';
-import { sweep } from './library/sweep.ts';
+import { removeLeftovers } from './library/leftovers.ts';
 import { dataDirectory } from './paths.ts';
 
 /** Ending takes no longer, in milliseconds. */
@@ -53,7 +54,7 @@ async function open(): Promise<Library> {
   void catalogOf(library)
     .counts({})
     .catch((error: unknown) => console.error(error));
-  await sweep(library, { isShared: process.env.DATABASE_URL !== undefined });
+  await removeLeftovers(library, { isShared: process.env.DATABASE_URL !== undefined });
   await beginWork(library);
   await closeOrphans(library);
   const ending = new AbortController();
@@ -61,6 +62,7 @@ async function open(): Promise<Library> {
     await takeOverIntakes(library);
     await takeOverBatches(library);
     await takeOverMerges(library);
+    await takeOverSweeps(library);
   });
   watchMarks(library);
   watchPresence();
@@ -79,6 +81,7 @@ async function open(): Promise<Library> {
         mirrors.close(),
         endReaders(),
         endBatches(),
+        endSweeps(),
         endMarks(),
       ])
         .then(() => takingOver)

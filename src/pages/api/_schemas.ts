@@ -43,6 +43,9 @@ const name = (what: string) =>
 
 export const id = () => string().uuid('An id is not one');
 
+/** What is set aside, or brought back. */
+export const asideSchema = object({ aside: boolean().required() });
+
 const key = () =>
   object({
     tonic: number().integer().min(0).max(11).required(),

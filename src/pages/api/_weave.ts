@@ -81,8 +81,6 @@ export const weaveOfTakeSchema = object({
   projectId: string().uuid().nullable().defined(),
 });
 
-export const weaveAsideSchema = object({ aside: boolean().required() });
-
 /** A weave whose cells have steps that can be applied. @throws RecipeError */
 export function checkedWeave(given: InferType<typeof weaveSchema>): Weave {
   return {

@@ -2,6 +2,7 @@ import { accompaniments } from '../../core/catalog/accompany.ts';
 import { candidatesIn, partsReturned } from './came-back.ts';
 import { recordedTake } from './recorded-take.ts';
 import { changesOfBars } from './changes-of-bars.ts';
+import { compOut } from './comp-out.ts';
 import { cutPhrases, keptAlready, stepsDone, wholeOf } from './cut-phrases.ts';
 import { takeForm } from './form-of-take.ts';
 import { habitsIn, habitMoveFor } from './habits-of-take.ts';
@@ -22,6 +23,7 @@ import { exportedPart, exportedParts, joinedPasses } from './taken-parts.ts';
 import { baseFor } from './stored-take.ts';
 import { readingFor } from './reading-of-take.ts';
 import { sheetOut } from './sheet-out.ts';
+import { sweepHeard, sweepRun } from './sweep-run.ts';
 import { takenFile } from './taken-file.ts';
 import { takeOut, weaveOut } from './things-out.ts';
 
@@ -34,6 +36,7 @@ export const TASKS = {
   candidatesIn,
   changesOfBars,
   checkedBank,
+  compOut,
   contentOf,
   cutPhrases,
   exportedPart,
@@ -60,6 +63,8 @@ export const TASKS = {
   recordedTake,
   sheetOut,
   stepsDone,
+  sweepHeard,
+  sweepRun,
   takeForm,
   takenFile,
   takeOut,

@@ -26,6 +26,9 @@ import type { Reading } from '../../core/analyze/reading.ts';
 import type { Key, Mode } from '../../core/music/key.ts';
 import type { Timeline } from '../../core/music/timeline.ts';
 import type { PersonRole } from '../../core/people/roles.ts';
+import type { Comp } from '../../core/comp/document.ts';
+import type { KeptHeard } from '../../core/sweep/sheet.ts';
+import type { SweepPlan, SweepRunState, SweepSettings, SweepState } from '../../core/sweep/plan.ts';
 import type { Weave } from '../../core/weave/weave.ts';
 import type { FeelShape } from '../../core/normalize/feel.ts';
 import type { Difference } from '../../core/normalize/difference.ts';
@@ -589,6 +592,61 @@ export const weaves = pgTable(
   (table) => [index('weaves_project').on(table.projectId)],
 );
 
+/** Passes over one chart, and which bars of them are taken. */
+export const comps = pgTable(
+  'comps',
+  {
+    id: id(),
+    title: text('title').notNull(),
+    comp: jsonb('comp').$type<Comp>().notNull(),
+    /** The take that was last made of it. */
+    takeId: uuid('take_id').references(() => takes.id),
+    revision: integer('revision').notNull().default(0),
+    aside: boolean('aside').notNull().default(false),
+    createdAt: createdAt(),
+    updatedAt: updatedAt(),
+  },
+  (table) => [index('comps_take').on(table.takeId)],
+);
+
+/** One source asked the same in many ways, one after another. */
+export const sweeps = pgTable(
+  'sweeps',
+  {
+    id: id(),
+    name: text('name').notNull(),
+    plan: jsonb('plan').$type<SweepPlan>().notNull(),
+    /** A stopped one goes on when it is told to; a running one goes on wherever its process ends. */
+    state: text('state').$type<SweepState>().notNull(),
+    createdAt: createdAt(),
+    updatedAt: updatedAt(),
+  },
+  (table) => [index('sweeps_state').on(table.state)],
+);
+
+/** What a source was set to for once, and what came of it. */
+export const sweepRuns = pgTable(
+  'sweep_runs',
+  {
+    sweepId: uuid('sweep_id')
+      .notNull()
+      .references(() => sweeps.id, { onDelete: 'cascade' }),
+    /** In the order they are made, from 0. */
+    position: integer('position').notNull(),
+    settings: jsonb('settings').$type<SweepSettings>().notNull(),
+    state: text('state').$type<SweepRunState>().notNull().default('waiting'),
+    /** Why nothing came of it; empty where something did. */
+    reason: text('reason').notNull().default(''),
+    /** What it plays, as runs are compared; null while nothing has come of it. */
+    heard: jsonb('heard').$type<KeptHeard>(),
+    takeId: uuid('take_id').references(() => takes.id),
+  },
+  (table) => [
+    primaryKey({ columns: [table.sweepId, table.position] }),
+    index('sweep_runs_take').on(table.takeId),
+  ],
+);
+
 /** Recipes without bars that people keep under names of their own. */
 export const presets = pgTable('presets', {
   id: id(),
@@ -827,7 +885,7 @@ export const guestBaskets = pgTable(
 
 export const DEED_KINDS = [
   ...(['take', 'phrase', 'basket', 'weave', 'pack', 'house', 'project', 'recipient'] as const),
-  ...(['source', 'tag', 'capture', 'job', 'batch', 'person'] as const),
+  ...(['source', 'tag', 'capture', 'job', 'batch', 'person', 'comp', 'sweep'] as const),
 ] as const;
 /** What a deed is about. */
 export type DeedKind = (typeof DEED_KINDS)[number];

@@ -5,7 +5,7 @@ import type { Key } from '../../core/music/key.ts';
 import { barTicks, steadyTimeline } from '../../core/music/timeline.ts';
 import { LIBRARY_PPQ as PPQ } from '../../core/normalize/resolution.ts';
 import { strictestRights } from '../../core/phrase/rights.ts';
-import type { Library } from '../db/client.ts';
+import type { Db, Library } from '../db/client.ts';
 import type { Role } from '../../core/split/roles.ts';
 import { parts } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
@@ -15,7 +15,7 @@ import { moveOnTake } from './take-moves.ts';
 import { takeIn } from './takes.ts';
 
 /** What the source of takes is called that were made here, and not captured. */
-const MADE_HERE = 'Made here';
+export const MADE_HERE = 'Made here';
 
 /** A part that was made: its notes in the library's ticks, its program from 0. */
 export interface MadePart {
@@ -84,14 +84,7 @@ export async function keepMade(
   const takeId = takeIds[0]!;
   // What was made is known: neither its key nor its roles have to be found.
   if (key) await moveOnTake(library.db, takeId, { move: 'chooseKey', key });
-  const rows = await library.db
-    .select({ key: parts.key, name: parts.name, role: parts.role })
-    .from(parts)
-    .where(eq(parts.takeId, takeId));
-  for (const { key: part, name: called, role: found } of rows) {
-    const meant = sounding.find((one) => one.name === called)?.role;
-    if (meant && meant !== found) await moveOnTake(library.db, takeId, { move: 'role', part, role: meant });
-  }
+  const rows = await tellRoles(library.db, takeId, sounding);
   const { phraseIds } = await makePhrases(library.db, {
     takeId,
     parts: rows.map((part) => part.key),
@@ -102,6 +95,23 @@ export async function keepMade(
   );
   await insertParents(library.db, links);
   return { takeId, phraseIds };
+}
+
+/** Tells the parts of a take that was made what they are, by their names. */
+export async function tellRoles(
+  db: Db,
+  takeId: string,
+  made: readonly { name: string; role: Role }[],
+): Promise<{ key: string }[]> {
+  const rows = await db
+    .select({ key: parts.key, name: parts.name, role: parts.role })
+    .from(parts)
+    .where(eq(parts.takeId, takeId));
+  for (const { key: part, name: called, role: found } of rows) {
+    const meant = made.find((one) => one.name === called)?.role;
+    if (meant && meant !== found) await moveOnTake(db, takeId, { move: 'role', part, role: meant });
+  }
+  return rows;
 }
 
 /** Every channel but the one that is kept for drums. */

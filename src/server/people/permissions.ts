@@ -91,6 +91,14 @@ export const RULES: Readonly<Record<string, Rules>> = {
   '/api/changes/[id]': { PATCH: did('house', 'changed kept chord changes') },
   '/api/changes/written': { POST: did('house', 'wrote chord changes') },
 
+  '/api/comps': { GET: quiet, POST: did('comp', 'began it') },
+  '/api/comps/[id]': {
+    GET: quiet,
+    PUT: did('comp', 'took other bars'),
+    PATCH: did('comp', 'set it aside, or brought it back'),
+  },
+  '/api/comps/[id]/keep': { POST: did('take', 'made a take of several passes') },
+
   '/api/demo': { POST: { least: 'owner', about: 'take', did: 'loaded the demo' } },
 
   '/api/feels': { GET: quiet, PUT: did('house', 'kept a feel') },
@@ -161,6 +169,12 @@ export const RULES: Readonly<Record<string, Rules>> = {
   '/api/sources/[id]': { PATCH: did('source', 'changed what is usual for a source') },
   '/api/sources/defaults': seen,
   '/api/status': seen,
+  '/api/sweeps': { GET: quiet, POST: did('sweep', 'began it') },
+  '/api/sweeps/[id]': { GET: quiet, PATCH: did('sweep', 'stopped it, or went on with it') },
+  '/api/sweeps/[id]/keep': { POST: did('phrase', 'kept phrases of a sweep') },
+  '/api/sweeps/[id]/runs/[position]': { PUT: quiet },
+  '/api/sweeps/[id]/same': { POST: did('take', 'set takes aside that were there twice') },
+
   '/api/tags': { GET: quiet, PATCH: did('tag', 'changed tags') },
 
   '/api/takes': {
@@ -188,6 +202,7 @@ export const RULES: Readonly<Record<string, Rules>> = {
   '/api/takes/join': { POST: did('take', 'joined takes') },
   '/api/twice': { GET: quiet, POST: quiet, DELETE: quiet },
   '/api/twice/apart': { POST: did('phrase', 'said that phrases are not alike') },
+
   '/api/weaves': { GET: quiet, POST: did('weave', 'made it') },
   '/api/weaves/[id]': {
     GET: quiet,

@@ -46,6 +46,8 @@ const CONCERNS: Readonly<Record<DeedKind, { one?: string; lists: readonly string
   job: { lists: ['intakes', 'intake', 'takes'] },
   batch: { one: 'batch', lists: ['batches'] },
   person: { lists: ['people', 'invitations', 'me'] },
+  comp: { one: 'comp', lists: ['comps'] },
+  sweep: { one: 'sweep', lists: ['sweeps'] },
 };
 
 /** Changes that come within this time are asked for once, in milliseconds: a colleague's ten moves are one look. */

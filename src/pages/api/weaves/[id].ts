@@ -1,6 +1,7 @@
 import { getWeave, saveWeave, setWeaveAside } from '../../../server/library/weaves.ts';
 import { endpoint, pathId, readBody } from '../_answer.ts';
-import { checkedWeave, weaveAsideSchema, weaveChangeSchema } from '../_weave.ts';
+import { asideSchema } from '../_schemas.ts';
+import { checkedWeave, weaveChangeSchema } from '../_weave.ts';
 
 export const GET = endpoint(({ db }, context) => getWeave(db, pathId(context)));
 
@@ -12,7 +13,7 @@ export const PUT = endpoint(async ({ db }, context) => {
 
 /** Sets it aside, or brings it back. */
 export const PATCH = endpoint(async ({ db }, context) => {
-  const { aside } = await readBody(context, weaveAsideSchema);
+  const { aside } = await readBody(context, asideSchema);
   await setWeaveAside(db, pathId(context), aside);
   return getWeave(db, pathId(context));
 });

@@ -14,7 +14,7 @@ const HALF_WRITTEN = /\.part$/;
  * Removes what a process that was killed has left behind: files that were half written, and what waited for intakes that have
  * ended. By age, and by what the database knows: nothing that still waits is touched.
  */
-export async function sweep(
+export async function removeLeftovers(
   library: Library,
   { isShared, now = Date.now() }: { isShared: boolean; now?: number },
 ): Promise<{ removed: number }> {

@@ -1,0 +1,7 @@
+import { keepComp } from '../../../../server/library/comps.ts';
+import { endpoint, pathId } from '../../_answer.ts';
+
+/** Keeps what was taken as a take of its own. */
+export const POST = endpoint(async (library, context) =>
+  Response.json(await keepComp(library, pathId(context)), { status: 201 }),
+);

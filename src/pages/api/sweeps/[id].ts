@@ -1,0 +1,15 @@
+import { workOnSweep } from '../../../server/jobs/sweep.ts';
+import { getSweep, setSweepState } from '../../../server/library/sweeps.ts';
+import { endpoint, pathId, readBody } from '../_answer.ts';
+import { sweepStateSchema } from '../_sweep.ts';
+
+export const GET = endpoint(({ db }, context) => getSweep(db, pathId(context)));
+
+/** Stops it after the run that is under way, or goes on with it. */
+export const PATCH = endpoint(async (library, context) => {
+  const id = pathId(context);
+  const { state } = await readBody(context, sweepStateSchema);
+  await setSweepState(library.db, id, state);
+  if (state === 'running') void workOnSweep(library, id);
+  return getSweep(library.db, id);
+});

@@ -1,0 +1,9 @@
+import { keepRuns } from '../../../../server/library/sweeps.ts';
+import { endpoint, pathId, readBody } from '../../_answer.ts';
+import { keepRunsSchema } from '../../_sweep.ts';
+
+/** Keeps runs as phrases, tagged with what was set for them. */
+export const POST = endpoint(async (library, context) => {
+  const { runs } = await readBody(context, keepRunsSchema);
+  return Response.json(await keepRuns(library, pathId(context), runs), { status: 201 });
+});

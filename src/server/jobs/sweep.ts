@@ -1,0 +1,94 @@
+import { standInOf } from '../../core/sweep/plan.ts';
+import { compute } from '../compute/pool.ts';
+import type { Library } from '../db/client.ts';
+import { awayProblem, LibraryError, notFound, storageProblem } from '../library/errors.ts';
+import { wholePhrase } from '../library/phrase-rows.ts';
+import { clipOfRow } from '../library/phrases.ts';
+import {
+  chartOf,
+  getSweep,
+  nameOfRun,
+  runningSweeps,
+  writeRun,
+  type SweepDetail,
+} from '../library/sweeps.ts';
+import { storedTake, takeIn } from '../library/takes.ts';
+import { hold, whileHeld } from './holds.ts';
+
+/** Sweeps this process works on. */
+const running = new Map<string, Promise<void>>();
+
+let isEnding = false;
+
+/** Lets the run that is under way end; the rest is left to the next start. */
+export async function endSweeps(): Promise<void> {
+  isEnding = true;
+  await Promise.allSettled(running.values());
+}
+
+/** Goes on with what another process did not finish, before this one or beside it. */
+export async function takeOverSweeps(library: Library): Promise<void> {
+  for (const { id } of await runningSweeps(library.db)) if (!running.has(id)) void workOnSweep(library, id);
+}
+
+/** Goes through the runs of a sweep of a stand-in that still wait, until none does or somebody stops it. */
+export function workOnSweep(library: Library, id: string): Promise<void> {
+  const before = running.get(id) ?? Promise.resolve();
+  const end = before.then(async () => {
+    await whileHeld(library, `sweep ${id}`, () => work(library, id));
+  });
+  running.set(id, end);
+  end
+    .catch((error: unknown) => storageProblem(error) ?? awayProblem(error) ?? console.error(error))
+    .finally(() => {
+      if (running.get(id) === end) running.delete(id);
+    });
+  return end;
+}
+
+async function work(library: Library, id: string): Promise<void> {
+  while (!isEnding) {
+    const sweep = await getSweep(library.db, id);
+    const next = sweep.runs.find(({ state }) => state === 'waiting');
+    if (!next || sweep.state !== 'running' || sweep.plan.source.kind !== 'stand-in') return;
+    if (!(await hold(library, `sweep ${id}`))) return;
+    await oneRun(library, sweep, next);
+  }
+}
+
+/**
+ * One run: played, taken in, read. A run plays the same notes every time, and the same bytes are the same take: where the process dies in
+ * between, nothing is there twice.
+ */
+async function oneRun(
+  library: Library,
+  { id, plan }: SweepDetail,
+  { position, settings }: SweepDetail['runs'][number],
+): Promise<void> {
+  const { db } = library;
+  try {
+    const trigger = plan.trigger.kind === 'phrase' ? await triggerClip(library, plan.trigger.id) : null;
+    const played = await compute('sweepRun', plan, settings, trigger);
+    if (!played) return await writeRun(db, id, position, { state: 'silent', reason: 'Nothing was played.' });
+    const name = nameOfRun(plan, settings);
+    const chart = chartOf(plan);
+    const { takeIds } = await takeIn(library, {
+      ...{ bytes: played.bytes, fileName: `${name}.mid`, name, source: standInOf(plan)!.title },
+      asked: { ...(chart ? { chart } : {}), bars: played.bars },
+    });
+    const takeId = takeIds[0]!;
+    const heard = await compute('sweepHeard', (await storedTake(db, takeId)).stored, chart);
+    await writeRun(db, id, position, { state: 'done', takeId, heard });
+  } catch (error) {
+    if (storageProblem(error) ?? awayProblem(error)) throw error;
+    if (!(error instanceof LibraryError)) console.error(error);
+    await writeRun(db, id, position, { state: 'failed', reason: (error as Error).message });
+  }
+}
+
+/** The phrase that is held down. @throws LibraryError 404 */
+async function triggerClip({ db }: Library, id: string) {
+  const row = await wholePhrase(db, id);
+  if (!row) throw notFound('phrase');
+  return clipOfRow(row);
+}
