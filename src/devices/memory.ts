@@ -60,16 +60,34 @@ export function lastStretch({ pieces }: RollingMemory): Stretch {
   return stretch;
 }
 
-/** The last stretch as a log. Null where nothing was played. */
-export function lastPlayed(memory: RollingMemory): (Stretch & { log: MessageLog }) | null {
+/** The last stretch as a log, with the clock that ran meanwhile, if one did. Null where nothing was played. */
+export function lastPlayed(memory: RollingMemory): (Stretch & { log: MessageLog; hasClock: boolean }) | null {
   const stretch = lastStretch(memory);
   if (stretch.notes === 0) return null;
-  const log = logSince(
-    memory.pieces.map((piece) => piece.log),
-    stretch.fromMs,
-    isPlaying,
-  );
-  return { ...stretch, log };
+  const logs = memory.pieces.map((piece) => piece.log);
+  const startMs = lastStart(logs, stretch.fromMs);
+  if (startMs === null)
+    return { ...stretch, hasClock: false, log: logSince(logs, stretch.fromMs, isPlaying) };
+  // The clock from its start on says where bars begin; what was played before the stretch does not belong to it.
+  const log = logSince(logs, startMs, (one, i) => !isPlaying(one, i) || one.ms[i]! >= stretch.fromMs - 1e-6);
+  return { ...stretch, hasClock: true, log };
+}
+
+/** A stretch begins so little before the start of the clock that it belongs to it, in milliseconds. */
+const AHEAD_OF_START = 500;
+
+/** When the clock that runs under a stretch was started; null where none did, or no clock came after it. */
+function lastStart(logs: readonly MessageLog[], fromMs: number): number | null {
+  let start: number | null = null;
+  let clocks = 0;
+  for (const log of logs)
+    for (let i = 0; i < log.length; i++) {
+      const [status, ms] = [log.status[i]!, log.ms[i]!];
+      if (status === REALTIME.start && ms <= fromMs + AHEAD_OF_START) [start, clocks] = [ms, 0];
+      else if (status === REALTIME.stop && ms < fromMs) start = null;
+      else if (status === REALTIME.clock && start !== null) clocks++;
+    }
+  return clocks > 1 ? start : null;
 }
 
 /** A clock runs whether anything is played or not. */

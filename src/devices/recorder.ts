@@ -2,6 +2,7 @@ import { kindOf, channelOf, STATUS } from '../core/midi/smf.ts';
 import { create } from 'zustand';
 import type { Account } from '../core/analyze/account.ts';
 import { clockTimes } from '../core/capture/clock.ts';
+import { echoShare, type TimedNote } from '../core/capture/echo.ts';
 import {
   appendMessage,
   createLog,
@@ -12,13 +13,17 @@ import {
 } from '../core/capture/message-log.ts';
 import type { CaptureFacts, RecordingClock, RecordingPlan } from '../core/capture/recording.ts';
 import { beginsNote, endsNote, REALTIME, type WireMessage } from '../core/midi/message.ts';
+import { parseKey, type Key } from '../core/music/key.ts';
 import { barTicks, beatTicks, msPerQuarter } from '../core/music/timeline.ts';
 import { soundClick, soundMessage } from '../sound/live.ts';
 import { startTicker } from '../sound/player.ts';
+import { deviceSetting } from './device-settings.ts';
+import { hearClock } from './incoming-tempo.ts';
 import { countLateness, createLateness, latenessFacts, type Lateness } from './lateness.ts';
 import { createMemory, lastPlayed, lastStretch, remember, type RollingMemory } from './memory.ts';
 import type { MidiOutput, MidiSource, SourceStream } from './source.ts';
 import { answerKeys, askedOf, STAND_IN_OUTPUTS, STAND_IN_SOURCES } from './stand-ins.ts';
+import { sendOn } from './through.ts';
 import { askForDevices, type MidiAccess } from './web-midi.ts';
 
 /** Where recordings are kept: the page's side of the server's captures. */
@@ -61,7 +66,8 @@ export type RecorderPhase = 'idle' | 'starting' | 'waiting' | 'count-in' | 'reco
 
 /** Something that is played to a source while it is recorded. */
 export interface Prompt {
-  kind: 'phrase' | 'take';
+  /** What comes of a sweep's chart answers nothing that is kept. */
+  kind: 'phrase' | 'take' | 'chart';
   id: string;
   name: string;
   bpm: number;
@@ -169,6 +175,13 @@ interface Running {
   pieces: number;
   keeping: Promise<unknown>;
   keptAt: number;
+  /** Sources that only set others off. */
+  triggers: Set<string>;
+  /** The source that is played to. */
+  target: SourceState;
+  /** Notes that were played into it, and the first that came of it: an echo is told by both. */
+  sentNotes: TimedNote[];
+  cameNotes: TimedNote[];
   /** What was sent before does not belong to it. */
   fromMs: number;
   /** How often each note sounds, by `soundingKey`. */
@@ -223,6 +236,7 @@ export async function askForMidi(): Promise<void> {
     for (const source of sources) {
       liveSources.set(source.id, source);
       hearSource(source);
+      if (!shown.some(({ id }) => id === source.id)) knowAgain(source);
     }
     useRecorder.setState({
       outputs: [...outputs, ...STAND_IN_OUTPUTS],
@@ -232,14 +246,32 @@ export async function askForMidi(): Promise<void> {
           name,
           kind,
           // What is plugged in is meant to be recorded.
-          armed: shown.find((one) => one.id === id)?.armed ?? true,
+          armed:
+            (shown.find((one) => one.id === id) ?? shown.find((one) => one.lost && one.name === name))
+              ?.armed ?? true,
           lost: false,
         })),
-        ...useRecorder.getState().sources.filter(({ id, kind }) => kind === 'stand-in' || !present.has(id)),
+        ...useRecorder
+          .getState()
+          .sources.filter(
+            ({ id, name, kind }) =>
+              kind === 'stand-in' || (!present.has(id) && !sources.some((one) => one.name === name)),
+          ),
       ],
     });
   });
   useRecorder.setState({ access });
+}
+
+/** A device that went and comes back at another port is the same by its name: a recording that runs goes on with it. */
+function knowAgain({ id, name }: MidiSource): void {
+  const before = useRecorder
+    .getState()
+    .sources.find((one) => one.kind === 'device' && one.lost && one.name === name && one.id !== id);
+  if (!before || !running) return;
+  const index = running.index.get(before.id);
+  if (index !== undefined) running.index.set(id, index);
+  if (running.triggers.has(before.id)) running.triggers.add(id);
 }
 
 function loseSource(id: string): void {
@@ -293,7 +325,7 @@ export function listenToStrikes(onStrike: (key: number) => void): () => void {
   return () => strikes.delete(onStrike);
 }
 
-function hear({ id, kind }: MidiSource, message: WireMessage, from: SourceStream): void {
+function hear({ id, name, kind }: MidiSource, message: WireMessage, from: SourceStream): void {
   const [status = 0, data1 = 0, data2 = 0] = message.bytes;
   const activity = activityOf(id);
   activity.messages++;
@@ -304,7 +336,15 @@ function hear({ id, kind }: MidiSource, message: WireMessage, from: SourceStream
     mark(message.ms);
     return;
   }
-  const stream = from === 'input' ? STREAM.input : STREAM.played;
+  const setting = kind === 'device' ? deviceSetting(name) : undefined;
+  const isSetOff = setting !== undefined && setting.use !== 'recorded';
+  const stream = from === 'input' || isSetOff ? STREAM.input : STREAM.played;
+  if (kind === 'device') hearClock(name, message);
+  if (setting?.use === 'through') {
+    const [target] = armedSources(state.sources);
+    const to = outputOf(target);
+    if (to && target) sendOn(name, message, to, deviceSetting(target.name).channel);
+  }
   remember(memory, message, 0, stream);
   if (from === 'played' && status < 0xf0) {
     if (beginsNote(status, data2)) {
@@ -336,6 +376,8 @@ function record(id: string, message: WireMessage, stream: Stream): void {
   const key = soundingKey(source, channelOf(status), data1);
   const count = running.sounding.get(key) ?? 0;
   if (beginsNote(status, data2)) {
+    if (running.cameNotes.length < ECHO_NOTES)
+      running.cameNotes.push({ ms: message.ms, pitch: data1, velocity: data2 });
     running.notes++;
     running.sounding.set(key, count + 1);
     running.lastOnset = message.ms;
@@ -343,6 +385,20 @@ function record(id: string, message: WireMessage, stream: Stream): void {
     if (count <= 1) running.sounding.delete(key);
     else running.sounding.set(key, count - 1);
   }
+}
+
+/** So many notes tell whether a device only sends back what it is sent. */
+const ECHO_NOTES = 24;
+const ECHOES = 0.9;
+
+/** Says where a device sends back what is played into it: nothing is left out for it. */
+function tellEcho({ sentNotes, cameNotes, target }: Running): void {
+  if (sentNotes.length < 8 || echoShare(sentNotes.slice(0, ECHO_NOTES), cameNotes) < ECHOES) return;
+  useRecorder.setState({
+    problem:
+      `${target.name} sends back what is played into it: its MIDI thru is on, or a cable leads back. ` +
+      'What was recorded is what was sent. Turn it off there, and record again.',
+  });
 }
 
 /** Another's start begins a recording that waits for it, and its stop ends it. */
@@ -393,9 +449,11 @@ export function setPrompt(prompt: Prompt | null): void {
   if (prompt) changeSettings({ clock: 'click', bpm: prompt.bpm, meter: prompt.meter, bars: prompt.bars });
 }
 
-/** Sources that would be recorded now. */
+/** Sources that would be recorded now; what sets others off is kept beside them. */
 export function armedSources(sources: readonly SourceState[]): SourceState[] {
-  return sources.filter((source) => source.armed && !source.lost);
+  return sources.filter(
+    ({ armed, lost, kind, name }) => armed && !lost && !(kind === 'device' && isTrigger(name)),
+  );
 }
 
 function planOf(sources: SourceState[], startMs: number): RecordingPlan {
@@ -404,6 +462,7 @@ function planOf(sources: SourceState[], startMs: number): RecordingPlan {
   const recordedAt = new Date().toISOString();
   const standIns = sources.filter(({ kind }) => kind === 'stand-in');
   const asked = standIns.length === 1 && sources.length === 1 ? askedOf(standIns[0]!.id) : undefined;
+  const told = toldOf(sources);
   const time = new Date().toTimeString().slice(0, 5);
   return {
     name: name.trim() || `${sources.map((source) => source.name).join(' and ')}, ${time}`,
@@ -413,13 +472,45 @@ function planOf(sources: SourceState[], startMs: number): RecordingPlan {
     meter,
     startMs,
     countInBars: clock === 'click' ? settings.countInBars : 0,
-    bars: bars ?? asked?.bars ?? null,
-    sources: sources.map((source) => ({ name: source.name, kind: source.kind })),
+    bars: bars ?? asked?.bars ?? told.bars,
+    sources: [...sources, ...triggersNow()].map((source) => ({ name: source.name, kind: source.kind })),
     markBars,
-    ...(asked?.chart ? { chart: asked.chart } : {}),
+    ...(asked?.chart || told.chart ? { chart: asked?.chart ?? told.chart } : {}),
+    ...(told.key ? { key: told.key } : {}),
     ...(asked ? { parts: asked.parts } : {}),
-    ...(prompt ? { answers: { kind: prompt.kind, id: prompt.id, name: prompt.name } } : {}),
+    ...(prompt && prompt.kind !== 'chart'
+      ? { answers: { kind: prompt.kind, id: prompt.id, name: prompt.name } }
+      : {}),
   };
+}
+
+/** What devices were told to play, as far as somebody typed it: of several the first that was. */
+function toldOf(sources: readonly SourceState[]): { chart: string; key: Key | null; bars: number | null } {
+  const told = sources.filter(({ kind }) => kind === 'device').map(({ name }) => deviceSetting(name));
+  const key = told.find((one) => one.key !== '')?.key ?? '';
+  return {
+    chart: told.find(({ chart }) => chart.trim() !== '')?.chart.trim() ?? '',
+    key: parseKey(key) ?? null,
+    bars: told.find(({ bars }) => bars !== null)?.bars ?? null,
+  };
+}
+
+/** Devices that set the others off: what they play is kept beside the take, and never a part of it. */
+function triggersNow(): SourceState[] {
+  return useRecorder
+    .getState()
+    .sources.filter(({ name, kind, lost }) => kind === 'device' && !lost && isTrigger(name));
+}
+
+function isTrigger(name: string): boolean {
+  return deviceSetting(name).use !== 'recorded';
+}
+
+/** Where a source is played to: its own output, by its name where its ports have other ids. */
+function outputOf(source: Pick<SourceState, 'id' | 'name'> | undefined): MidiOutput | undefined {
+  const { outputs } = useRecorder.getState();
+  if (!source) return undefined;
+  return outputs.find(({ id }) => id === source.id) ?? outputs.find(({ name }) => name === source.name);
 }
 
 /** A key that was meant to stop what had just stopped by itself must not begin anew, in milliseconds. */
@@ -458,7 +549,11 @@ export async function startRecording(): Promise<void> {
       id,
       plan,
       log: createLog(4096),
-      index: new Map(sources.map((source, i) => [source.id, i])),
+      index: new Map([...sources, ...triggersNow()].map((source, i) => [source.id, i])),
+      triggers: new Set(triggersNow().map(({ id }) => id)),
+      target: sources[0]!,
+      sentNotes: [],
+      cameNotes: [],
       kept: 0,
       pieces: 0,
       keeping: Promise.resolve(),
@@ -534,7 +629,9 @@ function sendAhead(now: Running, until: number, clicks: boolean, prompt: Prompt 
   const { plan, sentUntil } = now;
   if (until <= sentUntil) return;
   const { outputs } = useRecorder.getState();
-  const followers = outputs.filter(({ id, kind }) => kind === 'device' || now.index.has(id));
+  const followers = outputs.filter(({ id, name, kind }) =>
+    kind === 'device' ? deviceSetting(name).clock : now.index.has(id),
+  );
   const send = (message: WireMessage) => followers.forEach((output) => output.send(message));
   const begins = plan.startMs >= sentUntil && plan.startMs < until;
   if (begins) send({ ms: plan.startMs, bytes: [REALTIME.start] });
@@ -550,18 +647,26 @@ function sendAhead(now: Running, until: number, clicks: boolean, prompt: Prompt 
     }
   }
   if (prompt) {
-    const target =
-      outputs.find(({ id }) => now.index.has(id)) ?? outputs.find(({ kind }) => kind === 'device');
-    for (const { ms, bytes } of prompt.messages) {
+    const target = outputOf(now.target) ?? outputs.find(({ kind }) => kind === 'device');
+    const channel = now.target.kind === 'device' ? deviceSetting(now.target.name).channel : null;
+    for (const { ms, bytes: given } of prompt.messages) {
       const at = plan.startMs + ms;
       if (at < sentUntil || at >= until) continue;
+      const bytes = channel === null ? given : onChannel(given, channel);
       target?.send({ ms: at, bytes });
+      if (beginsNote(bytes[0]!, bytes[2] ?? 0) && now.sentNotes.length < ECHO_NOTES)
+        now.sentNotes.push({ ms: at, pitch: bytes[1]!, velocity: bytes[2]! });
       // What is asked is kept beside the answer.
-      const [source] = now.index.values();
-      appendMessage(now.log, { ms: at, bytes }, source ?? 0, STREAM.input);
+      appendMessage(now.log, { ms: at, bytes }, now.index.get(now.target.id) ?? 0, STREAM.input);
     }
   }
   now.sentUntil = until;
+}
+
+/** A message on another channel; what has none stays. */
+function onChannel(bytes: WireMessage['bytes'], channel: number): number[] {
+  const [status = 0, ...data] = bytes;
+  return status < 0xf0 ? [(status & 0xf0) | channel, ...data] : [status, ...data];
 }
 
 /**
@@ -622,6 +727,7 @@ export async function stopRecording(endMs = performance.now()): Promise<void> {
       ...(lateness ? { lateness } : {}),
       ...(now.lost.length > 0 ? { lost: now.lost } : {}),
     });
+    tellEcho(now);
     // What has become a take is not offered again.
     for (const id of now.index.keys()) memories.delete(id);
     useRecorder.setState({ phase: 'idle', finished: { ...answer, name: now.plan.name } });
@@ -646,7 +752,8 @@ export async function takeFromMemory(id: string): Promise<void> {
   }
   useRecorder.setState({ phase: 'finishing', problem: null });
   try {
-    const plan: RecordingPlan = { ...planOf([source], last.fromMs), clock: 'none', bars: null };
+    const clock = last.hasClock ? 'followed' : 'none';
+    const plan: RecordingPlan = { ...planOf([source], last.fromMs), clock, bars: null };
     const { id: capture } = await store.begin(plan);
     await store.keep(capture, 0, encodeLog(last.log));
     const answer = await store.finish(capture, { endMs: last.endMs + 500 });

@@ -44,6 +44,38 @@ export function Swatch({
   return <canvas ref={ref} style={{ width, height }} aria-hidden="true" />;
 }
 
+/** Several parts over one bar, each in a band of its own, from the top down. */
+export function LayeredSwatch({
+  parts,
+  width,
+  height,
+}: {
+  /** Base64 of `packSwatch`, each. */
+  parts: readonly { notes: string; role: Role }[];
+  width: number;
+  height: number;
+}) {
+  const ref = useRef<HTMLCanvasElement>(null);
+  const theme = useThemeVersion();
+  const bands = useMemo(
+    () => parts.map(({ notes, role }) => ({ role, stitches: stitchesOf(notes) })),
+    [parts],
+  );
+  useEffect(() => {
+    const context = preparedContext(ref.current!, width, height);
+    const band = height / Math.max(1, bands.length);
+    bands.forEach(({ role, stitches }, at) => {
+      context.save();
+      context.translate(0, at * band);
+      context.fillStyle = roleColor(role);
+      trace(context, stitches, { width, height: band });
+      context.fill();
+      context.restore();
+    });
+  }, [bands, width, height, theme]);
+  return <canvas ref={ref} style={{ width, height }} aria-hidden="true" />;
+}
+
 const stitchesOf = (packed: string) =>
   unpackSwatch(Uint8Array.from(atob(packed), (char) => char.charCodeAt(0)));
 

@@ -10,6 +10,7 @@ import {
   channelOf,
 } from '../midi/smf.ts';
 import { encodeText } from '../midi/text.ts';
+import type { Key } from '../music/key.ts';
 import { barTicks, microsecondsOf } from '../music/timeline.ts';
 import { clickClock, followedClock, RULER_BPM, type BeatClock } from './clock.ts';
 import {
@@ -46,6 +47,8 @@ export interface RecordingPlan {
   markBars: number;
   /** The chart that the source was asked to play, where one was typed. */
   chart?: string;
+  /** The key that it was asked to play in, where one was typed. */
+  key?: Key;
   /** How many instruments the source said it would play. */
   parts?: number;
   /** What was played to the source, and is answered. */

@@ -1,6 +1,6 @@
 import { mergedFields, type Merged } from '../merge/three-way.ts';
 import { noChoice, type Choice } from './choice.ts';
-import { FEWEST_PASSES, MOST_PASSES, type Aligned, type Pass } from './passes.ts';
+import { FEWEST_PASSES, MOST_PASSES, type Pass } from './passes.ts';
 import type { Row } from './rows.ts';
 
 /**
@@ -43,17 +43,15 @@ export function rowName({ role, name }: Pick<Row, 'role' | 'name'>): string {
   return `${role}: ${name}`;
 }
 
-/** Which pass is taken where; what names a pass, bar or part that is no longer there is nothing. */
+/** Which pass is taken where, by the names of passes and rows; what names one that is no longer there is nothing. */
 export function choiceOf(
   { taken }: Pick<Comp, 'taken'>,
-  { passes, chart }: Aligned,
-  rows: readonly Row[],
+  { passes, rows, bars }: { passes: readonly string[]; rows: readonly string[]; bars: number },
 ): Choice {
-  const at = new Map(passes.map((pass, k) => [passName(pass), k]));
-  return noChoice(rows.length, chart.length).map((bars, row) => {
-    const own = taken[rowName(rows[row]!)] ?? {};
-    return bars.map((_, bar) => at.get(own[String(bar + 1)] ?? '') ?? null);
-  });
+  const at = new Map(passes.map((pass, k) => [pass, k]));
+  return noChoice(rows.length, bars).map((own, row) =>
+    own.map((_, bar) => at.get(taken[rows[row]!]?.[String(bar + 1)] ?? '') ?? null),
+  );
 }
 
 /** The comp with other passes taken in some bars (from 0, the last included) of some rows, named; null takes nothing there. */

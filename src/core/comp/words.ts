@@ -18,7 +18,7 @@ export function whyWords(why: Why): string {
 }
 
 /** What a cell's marks mean, each in a sentence. */
-export function cellRemarks(cell: Cell): string[] {
+export function cellRemarks(cell: Pick<Cell, 'miss' | 'isLoose' | 'looseMs' | 'isUnlike'>): string[] {
   const { miss, isLoose, looseMs, isUnlike } = cell;
   return [
     ...(miss ? [`Asked ${miss.asked}, sounded ${miss.sounded || 'nothing'}.`] : []),

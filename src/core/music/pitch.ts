@@ -39,3 +39,12 @@ export function parsePitchClass(name: string): number | undefined {
   for (const sign of match[2]!) pc += sign === '#' || sign === '♯' ? 1 : -1;
   return pitchClass(pc);
 }
+
+/** The pitch that a name such as "C3" or "F#-1" means, where middle C is C4; undefined where it means none. */
+export function parsePitch(name: string): number | undefined {
+  const [, letter, octave] = /^([A-G](?:#|b)*)(-?\d)$/i.exec(name.trim()) ?? [];
+  const pc = letter === undefined ? undefined : parsePitchClass(letter);
+  if (pc === undefined) return undefined;
+  const pitch = pc + (Number(octave) + 1) * 12;
+  return isPitch(pitch) ? pitch : undefined;
+}

@@ -1,3 +1,4 @@
+import { playedNotes, type Clip } from '../phrase/clip.ts';
 import { parseChart } from '../music/chart.ts';
 import { barTicks } from '../music/timeline.ts';
 import { closeVoicing } from '../standins/chords.ts';
@@ -58,8 +59,8 @@ const playedKey =
     length: (end ?? until) - tick,
   });
 
-/** A chart as keys that are held, each chord as long as it stands there. */
-function heldChart(chart: string): Held[] {
+/** A chart as keys that are held, each chord as long as it stands there; in ticks of the stand-ins. @throws ChartError */
+export function heldChart(chart: string): Held[] {
   const bar = barTicks(PPQ, METER);
   return parseChart(chart, METER.numerator).flatMap((chords, at) =>
     chords.flatMap(({ tones, beat, beats }) =>
@@ -70,4 +71,16 @@ function heldChart(chart: string): Held[] {
       })),
     ),
   );
+}
+
+/** The notes of a phrase as keys that are held, from bar one; in ticks of the stand-ins. */
+export function heldOf(clip: Clip): Held[] {
+  const scale = PPQ / clip.timeline.ppq;
+  return playedNotes(clip)
+    .filter(({ tick }) => tick >= clip.pickup)
+    .map(({ tick, duration, pitch, velocity }) => ({
+      ...{ pitch, velocity },
+      tick: Math.round((tick - clip.pickup) * scale),
+      end: Math.round((tick - clip.pickup + duration) * scale),
+    }));
 }

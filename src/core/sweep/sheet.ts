@@ -38,7 +38,7 @@ export interface RunFinding {
   verdict: RunVerdict;
   /** The earlier run that it is the same as; null for all others. */
   sameAs: number | null;
-  /** How like the nearest other run it is, 0..1; 0 where there is none. */
+  /** How like the nearest other distinct run it is, 0..1; of the same again, like that one. 0 where there is none. */
   likeness: number;
   missed: number | null;
 }
@@ -98,23 +98,26 @@ export function runLikeness(one: readonly Bar[], other: readonly Bar[]): number 
 
 /** Tells runs that are distinct from those that are silent, off the chart, or an earlier one again. */
 export function sheetOf(runs: readonly RunHeard[]): RunFinding[] {
-  const isSilent = ({ bars }: RunHeard) => bars.every(({ notes }) => notes.length === 0);
   const distinct: RunHeard[] = [];
-  const heard = runs.filter((run) => !isSilent(run));
-  return runs.map((run) => {
-    const { position, missed } = run;
-    const told = { position, missed, sameAs: null, likeness: 0 };
-    if (isSilent(run)) return { ...told, verdict: 'silent' };
-    const likeness = heard.reduce(
-      (most, other) => (other === run ? most : Math.max(most, runLikeness(run.bars, other.bars))),
-      0,
-    );
-    if (missed !== null && missed > OFF) return { ...told, likeness, verdict: 'off the chart' };
-    const same = distinct.find((other) => runLikeness(run.bars, other.bars) > SAME);
-    if (same) return { ...told, likeness, verdict: 'same', sameAs: same.position };
-    distinct.push(run);
-    return { ...told, likeness, verdict: 'distinct' };
+  const told = runs.map((run): { run: RunHeard; verdict: RunVerdict; same: RunHeard | null } => {
+    if (run.bars.every(({ notes }) => notes.length === 0)) return { run, verdict: 'silent', same: null };
+    if (run.missed !== null && run.missed > OFF) return { run, verdict: 'off the chart', same: null };
+    const same = distinct.find((other) => runLikeness(run.bars, other.bars) > SAME) ?? null;
+    if (!same) distinct.push(run);
+    return { run, verdict: same ? 'same' : 'distinct', same };
   });
+  return told.map(({ run, verdict, same }) => ({
+    ...{ position: run.position, missed: run.missed, verdict, sameAs: same?.position ?? null },
+    likeness: verdict === 'silent' ? 0 : nearest(run, same ? [same] : distinct),
+  }));
+}
+
+/** How like the nearest of some other runs a run is. */
+function nearest(run: RunHeard, others: readonly RunHeard[]): number {
+  return others.reduce(
+    (most, other) => (other === run ? most : Math.max(most, runLikeness(run.bars, other.bars))),
+    0,
+  );
 }
 
 /** "36 runs, 19 distinct, 2 silent, 1 off the chart". */

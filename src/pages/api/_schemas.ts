@@ -564,6 +564,7 @@ export const planSchema = object({
     .required(),
   markBars: number().integer().min(1).max(64).required(),
   chart: text().max(4000),
+  key: key().default(undefined),
   parts: number().integer().min(1).max(64),
   answers: object({
     kind: string().oneOf(['phrase', 'take']).required(),

@@ -1,4 +1,4 @@
-import { choiceOf, type Comp } from '../../core/comp/document.ts';
+import { choiceOf, passName, rowName, type Comp } from '../../core/comp/document.ts';
 import { compToMidi, tallyOf, type CompTally } from '../../core/comp/comp.ts';
 import { joinChosen } from '../../core/comp/join.ts';
 import { alignPasses } from '../../core/comp/passes.ts';
@@ -37,7 +37,11 @@ export function compOut(
   });
   const aligned = alignedOrRefused(opened, comp.chart);
   const rows = rowsOf(aligned.passes);
-  const choice = choiceOf(comp, aligned, rows);
+  const choice = choiceOf(comp, {
+    passes: aligned.passes.map(passName),
+    rows: rows.map(rowName),
+    bars: aligned.chart.length,
+  });
   const joined = joinChosen(aligned, rows, choice, comp.bpm ?? undefined);
   const notes = joined.rows.flatMap((row) => row.notes);
   if (notes.length === 0)

@@ -1,10 +1,9 @@
 import { writeMidiFile } from '../../core/midi/write.ts';
 import { ChartError } from '../../core/music/chart.ts';
 
-import { playedNotes, type Clip } from '../../core/phrase/clip.ts';
-import { performanceFile, PPQ } from '../../core/standins/performance.ts';
-import type { Held } from '../../core/standins/stand-in.ts';
-import { playRun } from '../../core/sweep/play.ts';
+import type { Clip } from '../../core/phrase/clip.ts';
+import { performanceFile } from '../../core/standins/performance.ts';
+import { heldOf, playRun } from '../../core/sweep/play.ts';
 import type { SweepPlan, SweepSettings } from '../../core/sweep/plan.ts';
 import { keptHeard, runHeard, type KeptHeard } from '../../core/sweep/sheet.ts';
 import { harmonyIn } from '../../core/take/opened.ts';
@@ -26,18 +25,6 @@ export function sweepRun(
       throw new LibraryError(422, error.message);
     throw error;
   }
-}
-
-/** The notes of a phrase as keys that are held, from bar one. */
-function heldOf(clip: Clip): Held[] {
-  const scale = PPQ / clip.timeline.ppq;
-  return playedNotes(clip)
-    .filter(({ tick }) => tick >= clip.pickup)
-    .map(({ tick, duration, pitch, velocity }) => ({
-      ...{ pitch, velocity },
-      tick: Math.round((tick - clip.pickup) * scale),
-      end: Math.round((tick - clip.pickup + duration) * scale),
-    }));
 }
 
 /** What a take of a sweep plays, as runs are compared. */

@@ -41,6 +41,7 @@ import { createRecipient } from '../library/recipients.ts';
 import { moveOnTake } from '../library/take-moves.ts';
 import { changeTakes, takeIn } from '../library/takes.ts';
 import { CAME_BACK, seedCameBack } from './came-back.ts';
+import { seedCompAndSweep } from './comp-and-sweep.ts';
 import { seedWeaves } from './weaves.ts';
 import {
   BAND,
@@ -83,6 +84,7 @@ export async function seedDemo(library: Library): Promise<void> {
       }),
     );
   }
+  await seedCompAndSweep(library);
   const byName = new Map<string, string>();
   for (const [seed, take] of TAKES.entries()) {
     const cut = await seedTake(library, take, seed + 1, made[take.project]!);

@@ -61,7 +61,12 @@ export async function finishCapture(
   const [row] = await db.select().from(captures).where(eq(captures.id, id));
   if (!row) throw notFound('recording');
   const plan = { ...row.plan, ...(name ? { name } : {}) };
-  const asked = { bars: plan.bars, chart: plan.chart, parts: plan.parts };
+  const asked = {
+    bars: plan.bars,
+    chart: plan.chart,
+    parts: plan.parts,
+    ...(plan.key ? { key: plan.key } : {}),
+  };
   const recorded = await compute('recordedTake', await piecesOf(db, id), plan, asked, { endMs, lost });
   const { bytes, input, facts, account } = recorded;
   if (!bytes) {

@@ -10,8 +10,12 @@ import { ViewBoundary } from './ViewBoundary.tsx';
 
 const TakesView = lazy(() => import('../capture/TakesView.tsx'));
 const LiveView = lazy(() => import('../live/LiveView.tsx'));
+const SweepsView = lazy(() => import('../sweep/SweepsView.tsx'));
+const SweepView = lazy(() => import('../sweep/SweepView.tsx'));
 const WaitingTakes = lazy(() => import('../take/WaitingTakes.tsx'));
 const TakeView = lazy(() => import('../take/TakeView.tsx'));
+const CompsView = lazy(() => import('../comp/CompsView.tsx'));
+const CompView = lazy(() => import('../comp/CompView.tsx'));
 const DraftsView = lazy(() => import('../phrase/DraftsView.tsx'));
 const BatchView = lazy(() => import('../batch/BatchView.tsx'));
 const HouseView = lazy(() => import('../house/HouseView.tsx'));
@@ -48,7 +52,11 @@ export function App() {
                   <Route path="/" element={<Navigate to="/library" replace />} />
                   <Route path="/capture" element={<TakesView />} />
                   <Route path="/capture/live" element={<LiveView />} />
+                  <Route path="/capture/sweep" element={<SweepsView />} />
+                  <Route path="/capture/sweep/:id" element={<SweepView />} />
                   <Route path="/split" element={<WaitingTakes />} />
+                  <Route path="/split/comp" element={<CompsView />} />
+                  <Route path="/split/comp/:id" element={<CompView />} />
                   <Route path="/split/:id" element={<TakeView />} />
                   <Route path="/normalize" element={<DraftsView />} />
                   <Route path="/normalize/batch/:id" element={<BatchView />} />

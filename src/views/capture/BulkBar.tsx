@@ -9,9 +9,10 @@ import { tellProblem, renew, type TakeRowWire } from '../api/queries.ts';
 import type { useTakeChanges } from '../shared/takes/bulk.ts';
 import { EditDialog } from '../shared/takes/EditDialog.tsx';
 import { useMakeMany } from '../shared/takes/make-many.ts';
+import { CompDialog } from './CompDialog.tsx';
 
 /** The dialog that is open about the chosen takes. */
-export type BulkDialog = 'edit' | 'join' | null;
+export type BulkDialog = 'edit' | 'join' | 'comp' | null;
 
 /** What can be done with the takes that are chosen. */
 export function BulkBar({
@@ -51,6 +52,14 @@ export function BulkBar({
       </Button>
       <Button
         small
+        disabled={chosen.length < 2}
+        onClick={() => setOpen('comp')}
+        title="Passes over one chart, side by side: the best bars of them as one take"
+      >
+        Comp
+      </Button>
+      <Button
+        small
         disabled={many.progress !== null || away}
         onClick={() => many.make(chosen)}
         title="All bars of every part, as drafts by the house recipe of their role"
@@ -75,6 +84,7 @@ export function BulkBar({
         onClose={() => setOpen(null)}
         onSave={(change) => changes.mutate({ ids, change, done: `${number} changed`, what: 'the change' })}
       />
+      <CompDialog open={open === 'comp'} takes={chosen} onClose={() => setOpen(null)} />
       <JoinDialog open={open === 'join'} takes={chosen} onClose={() => setOpen(null)} onDone={onDone} />
     </div>
   );

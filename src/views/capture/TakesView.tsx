@@ -95,6 +95,11 @@ function TakeList({ onPick }: { onPick: () => void }) {
       run: () => setBulk(chosen.size > 1 ? 'join' : null),
       words: 'merge combine passes',
     },
+    {
+      title: 'Comp across the chosen takes',
+      run: () => setBulk(chosen.size > 1 ? 'comp' : null),
+      words: 'passes best bars side by side chart',
+    },
   ]);
 
   const { fetchNextPage, hasNextPage, isFetching } = list;

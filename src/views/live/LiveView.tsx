@@ -13,7 +13,7 @@ import { useActions } from '../../ui/actions.ts';
 import { usePlace } from '../../ui/place.ts';
 import { CaptureHeading } from '../shared/CaptureHeading.tsx';
 import { AccountList, accountWords } from '../shared/takes/AccountList.tsx';
-import './captures.ts';
+import '../shared/captures.ts';
 import { Help } from './Causes.tsx';
 import { Roll } from './Roll.tsx';
 import { SourceList } from './SourceList.tsx';

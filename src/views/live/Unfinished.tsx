@@ -4,7 +4,7 @@ import { useRecorder } from '../../devices/recorder.ts';
 import { Button } from '../../ui/Button.tsx';
 import { clockTime } from '../../ui/time.ts';
 import { tellProblem, useUnfinished } from '../api/queries.ts';
-import { finishCapture } from './captures.ts';
+import { finishCapture } from '../shared/captures.ts';
 
 /** Recordings whose page went away: what was kept of them is offered as a take. */
 export function Unfinished() {

@@ -2,7 +2,7 @@ import type { ReactNode } from 'react';
 import { useRecorder } from '../../devices/recorder.ts';
 import { LinkTabs } from '../../ui/LinkTabs.tsx';
 
-/** The heading of Capture: its two ways in. */
+/** The heading of Capture: its ways in. */
 export function CaptureHeading({ children }: { children?: ReactNode }) {
   const recording = useRecorder(({ phase }) => phase !== 'idle');
   const mark = recording && (
@@ -16,6 +16,7 @@ export function CaptureHeading({ children }: { children?: ReactNode }) {
         tabs={[
           { to: '/capture', title: 'Files and takes' },
           { to: '/capture/live', title: 'Live', mark },
+          { to: '/capture/sweep', title: 'Sweep' },
         ]}
       />
       <div className="ml-auto flex items-center gap-2 pb-1.5">{children}</div>

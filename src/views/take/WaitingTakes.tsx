@@ -1,4 +1,5 @@
 import { Link } from 'react-router';
+import { ViewLink } from '../../ui/ButtonLink.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { RoleMark } from '../../ui/RoleMark.tsx';
 import { plural } from '../../core/words.ts';
@@ -29,7 +30,14 @@ export default function WaitingTakes() {
   }
   return (
     <div className="mx-auto w-full max-w-4xl overflow-auto px-5 pt-4 pb-8">
-      <h1 className="mb-1 text-xl">Split</h1>
+      <div className="flex items-baseline gap-3">
+        <h1 className="mb-1 text-xl">Split</h1>
+        <span className="ml-auto">
+          <ViewLink small to="/split/comp">
+            Comps
+          </ViewLink>
+        </span>
+      </div>
       <p className="mb-4 text-muted">Open a take, choose bars of a part, and make a phrase of them.</p>
       {[
         { title: 'Waiting', filter: 'waiting', ...waiting.data },

@@ -15,6 +15,7 @@ import {
   withPhrasesIn,
   withSection,
 } from '../../core/weave/edit.ts';
+import { mergedWeave } from '../../core/weave/merge.ts';
 import { proposalsFor } from '../../core/weave/proposals.ts';
 import { cellAt, nameIn, withoutCell, type Weave } from '../../core/weave/weave.ts';
 import type { WeaveDetail } from '../../server/library/weaves.ts';
@@ -28,6 +29,7 @@ import { request } from '../api/client.ts';
 import { phraseQuery, queryClient, tellProblem } from '../api/queries.ts';
 import { openLeave } from '../shared/leaving.ts';
 import { useOffered } from '../shared/offered.ts';
+import { useSaved } from '../shared/saved.ts';
 import { BringIn } from './BringIn.tsx';
 import { CellBox } from './boxes/CellBox.tsx';
 import { ClashList } from './boxes/ClashList.tsx';
@@ -39,7 +41,6 @@ import { keepPlace, savePartFiles } from './out.ts';
 import { PartBox } from './boxes/PartBox.tsx';
 import { placeFrom, type Place } from './place.ts';
 import { ProposalList, RemarkList } from './boxes/ProposalList.tsx';
-import { useSaved } from './saved.ts';
 import { SectionBox } from './boxes/SectionBox.tsx';
 import { WeaveHead } from './WeaveHead.tsx';
 import { WeaveSheet } from './WeaveSheet.tsx';
@@ -64,7 +65,10 @@ function OpenWeave({ detail }: { detail: WeaveDetail }) {
   const { id, projectId } = detail;
   const history = useHistory<Weave>(`weave ${id}`, detail.weave, `/reuse/weave/${id}`);
   const { value: weave, set } = history;
-  const { problem, isBehind } = useSaved(detail, history);
+  const { problem, isBehind } = useSaved(
+    { kind: 'weave', id, kept: detail.weave, revision: detail.revision, merge: mergedWeave },
+    history,
+  );
   const { phrases, laid, sheet, problem: cannot, isLoading, settled } = useLaid(weave);
   const [place, setPlace] = useState<Place>({ section: weave.sections[0]?.id ?? null, part: null });
   const [side, setSide] = useState<'here' | 'library'>('here');
