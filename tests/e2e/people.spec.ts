@@ -106,6 +106,23 @@ const VIEWS: [name: string, open: (page: Page) => Promise<void>][] = [
       await expect(page.getByRole('button', { name: /^Take \d|^Nothing to take/ })).toBeVisible();
     },
   ],
+  [
+    'Comp',
+    async (page) => {
+      await page.goto('/split/comp');
+      await page.getByRole('link', { name: 'Market chase, the best bars' }).click();
+      await expect(page.getByRole('gridcell').first()).toBeVisible();
+    },
+  ],
+  ['Sweeps', async (page) => void (await page.goto('/capture/sweep'))],
+  [
+    'Sweep',
+    async (page) => {
+      await page.goto('/capture/sweep');
+      await page.getByRole('link', { name: 'River arpeggios' }).click();
+      await expect(page.getByRole('row').first()).toBeVisible();
+    },
+  ],
   ['Mirror', async (page) => void (await page.goto('/handoff/mirror'))],
   ['People', async (page) => void (await page.goto('/people'))],
   ['Nothing found', async (page) => void (await page.goto('/library?text=zzz'))],

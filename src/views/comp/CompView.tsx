@@ -1,3 +1,4 @@
+import equal from 'fast-deep-equal';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
@@ -140,7 +141,7 @@ function OpenComp({ detail, sheet, at }: { detail: CompDetail; sheet: CompSheet;
   const keep = () => {
     setKeeping(true);
     // What was decided last is saved before it is kept.
-    const saved = comp === history.base ? Promise.resolve() : sendJson('PUT', `/api/comps/${id}`, { base: history.base, comp }).then(() => history.rebase(comp)); // prettier-ignore
+    const saved = equal(comp, history.base) ? Promise.resolve() : sendJson('PUT', `/api/comps/${id}`, { base: history.base, comp }).then(() => history.rebase(comp)); // prettier-ignore
     saved
       .then(() => sendJson<{ takeId: string }>('POST', `/api/comps/${id}/keep`, {}))
       .then(async ({ takeId }) => {
@@ -243,6 +244,7 @@ function OpenComp({ detail, sheet, at }: { detail: CompDetail; sheet: CompSheet;
           </Button>
           <span className="ml-auto text-muted tabular-nums" role="status">
             {tally && tallyWords(tally)}
+            {equal(comp, history.base) ? '' : ', not saved yet'}
           </span>
         </div>
       </div>
