@@ -146,3 +146,148 @@ test('the click is sent as MIDI Clock to devices: a start, and 24 clocks a quart
   expect(clocks[24]! - clocks[0]!).toBeCloseTo(500, 1);
   expect(sent.at(-1)!.bytes[0]).toBe(0xfc);
 });
+
+/** Sends notes of a device at even steps from now on: pitches and velocities, each so long, in ms. */
+async function play(
+  page: Page,
+  name: string,
+  notes: readonly [pitch: number, velocity: number][],
+  step = 120,
+) {
+  await page.evaluate(
+    ([device, played, every]) => {
+      const at = performance.now();
+      window.fakeMidi.send(
+        device,
+        played.flatMap(([pitch, velocity], k) => [
+          { at: at + k * every, bytes: [0x90, pitch, velocity] },
+          { at: at + k * every + every / 2, bytes: [0x80, pitch, 64] },
+        ]),
+      );
+    },
+    [name, notes, step] as const,
+  );
+}
+
+test('a keyboard that sets a generator off through the page: sent on with its channel, kept beside the take, and no part of it', async ({
+  page,
+}) => {
+  await fakeMidi(page, 'given');
+  await openLive(page);
+  await page.evaluate(() => {
+    window.fakeMidi.plug('Keyboard');
+    window.fakeMidi.plug('Generator');
+  });
+  await page.getByRole('button', { name: 'Generator', exact: true }).click();
+  await page.getByRole('spinbutton', { name: 'Its channel' }).fill('5');
+  await page.getByRole('button', { name: 'Keyboard', exact: true }).click();
+  await page.getByRole('combobox', { name: 'It is' }).selectOption({ label: 'sets off, through the page' });
+  await recordFreely(page);
+  const keys = Array.from({ length: 12 }, (_, k) => [60 + (k % 3), 80 + k] as [number, number]);
+  await play(page, 'Keyboard', keys);
+  await play(page, 'Generator', [
+    [72, 90],
+    [76, 90],
+    [79, 90],
+  ]);
+  await expect(recording(page)).toContainText('3 notes');
+  const take = await stopAndRead(page);
+  expect(take.facts.notes).toBe(3);
+  expect(take.facts.streams.map(({ name }: { name: string }) => name)).toEqual(['Generator']);
+  expect(take.capture.input, 'what set it off is kept beside it').toMatch(/^[0-9a-f]{64}$/);
+  const sent = await page.evaluate(() => window.fakeMidi.sent.filter(({ name, bytes }) => name === 'Generator' && (bytes[0]! & 0xf0) === 0x90)); // prettier-ignore
+  expect(sent.map(({ bytes }) => bytes)).toEqual(keys.map(([pitch, velocity]) => [0x94, pitch, velocity]));
+  await expect(page.getByText(/The page adds [\d.]+ ms, 95 of 100 times/)).toBeVisible();
+});
+
+test('what a device is asked to play is typed before, kept for its name, and held against what came', async ({
+  page,
+}) => {
+  await fakeMidi(page, 'given');
+  await openLive(page);
+  await page.evaluate(() => window.fakeMidi.plug('Arranger'));
+  await page.getByRole('button', { name: 'Arranger', exact: true }).click();
+  await page.getByRole('textbox', { name: 'Chart' }).fill('Dm | A7');
+  await page.getByRole('textbox', { name: 'Key' }).fill('Dm');
+  await page.getByRole('spinbutton', { name: 'Bars', exact: true }).fill('2');
+  await page.evaluate(() => window.fakeMidi.unplug('Arranger'));
+  await expect(page.getByText('unplugged', { exact: true })).toBeVisible();
+  await page.reload();
+  await page.getByRole('button', { name: 'Look for devices' }).click();
+  await page.evaluate(() => window.fakeMidi.plug('Arranger'));
+  await page.getByRole('button', { name: 'Arranger', exact: true }).click();
+  await expect(page.getByRole('textbox', { name: 'Chart' })).toHaveValue('Dm | A7');
+  await recordFreely(page);
+  await play(page, 'Arranger', [
+    [62, 90],
+    [65, 90],
+    [69, 90],
+  ]);
+  await expect(recording(page)).toContainText('3 notes');
+  const take = await stopAndRead(page);
+  expect(take.asked).toMatchObject({ chart: 'Dm | A7', bars: 2, key: { tonic: 2, mode: 'minor' } });
+});
+
+test('what is taken from memory has the bars of the clock that ran, and its tempo is asked about once', async ({
+  page,
+}) => {
+  await fakeMidi(page, 'given');
+  await openLive(page);
+  await page.evaluate(() => window.fakeMidi.plug('Sequencer'));
+  await page.getByRole('button', { name: 'Sequencer', exact: true }).click();
+  await page.evaluate(() => {
+    const from = performance.now();
+    const clock = 60_000 / 140 / 24;
+    const messages = [{ at: from, bytes: [0xfa] }];
+    for (let n = 0; n < 24 * 10; n++) messages.push({ at: from + n * clock, bytes: [0xf8] });
+    for (let beat = 0; beat < 8; beat++)
+      messages.push(
+        { at: from + beat * 24 * clock + 0.1, bytes: [0x90, 48 + beat, 90] },
+        { at: from + (beat * 24 + 12) * clock, bytes: [0x80, 48 + beat, 64] },
+      );
+    window.fakeMidi.send(
+      'Sequencer',
+      messages.sort((a, b) => a.at - b.at),
+    );
+  });
+  await expect(page.getByText('Its clock runs at 140 BPM')).toBeVisible();
+  await page.getByRole('button', { name: 'Take 140 BPM' }).click();
+  await expect(recording(page).getByLabel('BPM')).toHaveValue('140');
+  await page.getByRole('button', { name: 'Take what Sequencer just played' }).click();
+  const { row } = await recordedTake(page);
+  expect(row.capture.clock).toBe('followed');
+  expect(row.facts.tempos[0].bpm).toBeCloseTo(140, 0);
+  expect(row.account.barsReceived).toBe(2);
+});
+
+test('a chart is played into a device as held keys; one that only sends them back is told', async ({
+  page,
+}) => {
+  test.setTimeout(60_000);
+  await fakeMidi(page, 'given');
+  await openLive(page);
+  await page.evaluate(() => {
+    window.fakeMidi.plug('Box');
+    // Its MIDI thru is on.
+    const { sent } = window.fakeMidi;
+    const push = sent.push.bind(sent);
+    sent.push = (...messages) => {
+      for (const { bytes, at } of messages)
+        if ((bytes[0]! & 0xe0) === 0x80)
+          setTimeout(() => window.fakeMidi.send('Box', [{ at: at + 3, bytes }]), Math.max(0, at - performance.now())); // prettier-ignore
+      return push(...messages);
+    };
+  });
+  await recording(page).getByLabel('BPM').fill('200');
+  await page.getByRole('button', { name: 'Play something into it' }).click();
+  await page.getByRole('textbox', { name: 'Chart' }).fill('Dm | Gx');
+  await expect(page.getByText(/Bar 2: "Gx" is not a chord symbol/)).toBeVisible();
+  await page.getByRole('textbox', { name: 'Chart' }).fill('Dm | Gm | A7');
+  await page.getByRole('spinbutton', { name: 'Octaves up' }).fill('1');
+  await page.getByRole('button', { name: 'Play it in' }).click();
+  await page.getByRole('button', { name: 'Record', exact: true }).click();
+  await expect(page.getByRole('alert').filter({ hasText: 'Box sends back what is played into it' })).toBeVisible({ timeout: 30_000 }); // prettier-ignore
+  const keys = await page.evaluate(() => window.fakeMidi.sent.filter(({ bytes }) => (bytes[0]! & 0xf0) === 0x90).map(({ bytes }) => bytes[1]!)); // prettier-ignore
+  expect(keys.slice(0, 3).map((pitch) => pitch % 12).sort((a, b) => a - b)).toEqual([2, 5, 9]); // prettier-ignore
+  expect(keys).toHaveLength(10);
+});

@@ -1,14 +1,8 @@
-import { playedNotes, type Clip } from '../phrase/clip.ts';
-import { parseChart } from '../music/chart.ts';
 import { barTicks } from '../music/timeline.ts';
-import { closeVoicing } from '../standins/chords.ts';
+import { heldChart } from '../standins/held.ts';
 import { PPQ, type Performance, type Played } from '../standins/performance.ts';
 import type { CommonSettings, Held } from '../standins/stand-in.ts';
 import { bpmOfRun, runName, standInOf, type SweepPlan, type SweepSettings } from './plan.ts';
-
-/** Where the chords of a chart are held: about middle C. */
-const HELD_AROUND = 60;
-const HELD_VELOCITY = 90;
 
 const METER = { numerator: 4, denominator: 4 };
 
@@ -58,29 +52,3 @@ const playedKey =
     ...{ tick, pitch, velocity },
     length: (end ?? until) - tick,
   });
-
-/** A chart as keys that are held, each chord as long as it stands there; in ticks of the stand-ins. @throws ChartError */
-export function heldChart(chart: string): Held[] {
-  const bar = barTicks(PPQ, METER);
-  return parseChart(chart, METER.numerator).flatMap((chords, at) =>
-    chords.flatMap(({ tones, beat, beats }) =>
-      closeVoicing(tones, HELD_AROUND).map((pitch) => ({
-        ...{ pitch, velocity: HELD_VELOCITY },
-        tick: at * bar + beat * PPQ,
-        end: at * bar + (beat + beats) * PPQ,
-      })),
-    ),
-  );
-}
-
-/** The notes of a phrase as keys that are held, from bar one; in ticks of the stand-ins. */
-export function heldOf(clip: Clip): Held[] {
-  const scale = PPQ / clip.timeline.ppq;
-  return playedNotes(clip)
-    .filter(({ tick }) => tick >= clip.pickup)
-    .map(({ tick, duration, pitch, velocity }) => ({
-      ...{ pitch, velocity },
-      tick: Math.round((tick - clip.pickup) * scale),
-      end: Math.round((tick - clip.pickup + duration) * scale),
-    }));
-}

@@ -3,7 +3,8 @@ import { ChartError } from '../../core/music/chart.ts';
 
 import type { Clip } from '../../core/phrase/clip.ts';
 import { performanceFile } from '../../core/standins/performance.ts';
-import { heldOf, playRun } from '../../core/sweep/play.ts';
+import { heldOf } from '../../core/standins/held.ts';
+import { playRun } from '../../core/sweep/play.ts';
 import type { SweepPlan, SweepSettings } from '../../core/sweep/plan.ts';
 import { keptHeard, runHeard, type KeptHeard } from '../../core/sweep/sheet.ts';
 import { harmonyIn } from '../../core/take/opened.ts';

@@ -15,6 +15,7 @@ import { CaptureHeading } from '../shared/CaptureHeading.tsx';
 import { AccountList, accountWords } from '../shared/takes/AccountList.tsx';
 import '../shared/captures.ts';
 import { Help } from './Causes.tsx';
+import { DeviceForm, followIncoming } from './DeviceForm.tsx';
 import { Roll } from './Roll.tsx';
 import { SourceList } from './SourceList.tsx';
 import { StandInForm } from './StandInForm.tsx';
@@ -34,6 +35,7 @@ export default function LiveView() {
     window.addEventListener('pagehide', handOverRest);
     return () => window.removeEventListener('pagehide', handOverRest);
   }, []);
+  useEffect(followIncoming, []);
   useActions('Live', [
     {
       title: 'Record, or stop',
@@ -69,15 +71,10 @@ export default function LiveView() {
       <aside className="w-[290px] flex-none overflow-auto border-l border-rule p-4">
         {source?.kind === 'stand-in' ? (
           <StandInForm key={chosen} id={chosen} />
+        ) : source ? (
+          <DeviceForm key={source.name} source={source} />
         ) : (
-          <>
-            <h2 className="text-lg">{source?.name ?? 'No source'}</h2>
-            <p className="text-sm text-muted">
-              {source?.lost
-                ? 'It was unplugged. What it had played until then is kept.'
-                : 'A device. Its meter moves with what arrives; tick it to record it.'}
-            </p>
-          </>
+          <h2 className="text-lg">No source</h2>
         )}
       </aside>
     </>

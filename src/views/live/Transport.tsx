@@ -1,7 +1,7 @@
 import { SelectField } from '../../ui/SelectField.tsx';
 import { channelOf, kindOf, STATUS } from '../../core/midi/smf.ts';
 import { Circle, Square, Star } from 'lucide-react';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { meterName, METERS, parseMeter } from '../../core/music/meters.ts';
 import { beatTicks, msPerQuarter } from '../../core/music/timeline.ts';
 import { RECORDING_CLOCKS, type RecordingClock } from '../../core/capture/recording.ts';
@@ -17,6 +17,7 @@ import {
 import { Button, Toggle } from '../../ui/Button.tsx';
 import { Labeled } from '../../ui/Labeled.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
+import { PlayedIn } from './PlayedIn.tsx';
 
 const CLOCK_WORDS: Record<RecordingClock, { title: string; about: string }> = {
   click: {
@@ -36,6 +37,7 @@ export function Transport() {
   const settings = useRecorder((state) => state.settings);
   const prompt = useRecorder((state) => state.prompt);
   const idle = phase === 'idle';
+  const [isAsking, setAsking] = useState(false);
   return (
     <section aria-label="Recording" className="grid gap-2">
       <div className="flex items-center gap-2">
@@ -139,7 +141,15 @@ export function Transport() {
           </Toggle>
         </div>
       </fieldset>
-      <p className="text-sm text-muted">{CLOCK_WORDS[settings.clock].about}</p>
+      <p className="flex items-center gap-3 text-sm text-muted">
+        <span>{CLOCK_WORDS[settings.clock].about}</span>
+        {!isAsking && !prompt && (
+          <Button small className="ml-auto" disabled={!idle} onClick={() => setAsking(true)}>
+            Play something into it
+          </Button>
+        )}
+      </p>
+      {isAsking && idle && <PlayedIn onClose={() => setAsking(false)} />}
       {prompt && (
         <p className="flex items-center gap-2 rounded-[3px] bg-select px-2 py-1">
           <span>

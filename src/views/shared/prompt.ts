@@ -1,7 +1,7 @@
-import { ticksToSeconds } from '../../core/music/timeline.ts';
+import { bpmOf, meterAt, roundedBpm, tempoAt, ticksToSeconds } from '../../core/music/timeline.ts';
 import type { WireMessage } from '../../core/midi/message.ts';
 import { setPrompt, type Prompt } from '../../devices/recorder.ts';
-import { soundProgram, type SoundProgram } from '../../sound/program.ts';
+import { soundProgram, type Lane, type SoundProgram } from '../../sound/program.ts';
 import { fetchPhrase, heardClip } from './phrases/listening.ts';
 
 /** What sounds, as messages with their times in milliseconds from bar one. */
@@ -12,6 +12,22 @@ export function timedMessages(program: SoundProgram): WireMessage[] {
     bytes: [...bytes],
   }));
   return [...setUp, ...messages];
+}
+
+/** Bars of a take as they are heard, as something that is played to a source. */
+export function promptWithBars(
+  lanes: readonly Lane[],
+  { id, name, bars }: { id: string; name: string; bars: number },
+): Prompt {
+  const program = soundProgram(lanes);
+  const { numerator, denominator } = meterAt(program.timeline, 0);
+  const prompt: Prompt = {
+    ...{ kind: 'take', id, name, bars, meter: { numerator, denominator } },
+    bpm: roundedBpm(bpmOf(tempoAt(program.timeline, 0).microseconds)),
+    messages: timedMessages(program),
+  };
+  setPrompt(prompt);
+  return prompt;
 }
 
 /** A kept phrase as something that is played to a source, whose answer is recorded. */

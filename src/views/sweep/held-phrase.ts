@@ -1,6 +1,6 @@
 import type { Held } from '../../core/standins/stand-in.ts';
 import type { SweepPlan } from '../../core/sweep/plan.ts';
-import { heldOf } from '../../core/sweep/play.ts';
+import { heldOf } from '../../core/standins/held.ts';
 import { fetchPhrase, heardClip } from '../shared/phrases/listening.ts';
 
 /** The keys of the phrase that sets a source off; null where none does. */

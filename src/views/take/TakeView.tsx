@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useState } from 'react';
-import { useParams, useSearchParams } from 'react-router';
+import { useNavigate, useParams, useSearchParams } from 'react-router';
 import type { PartLoop } from '../../core/analyze/part-loops.ts';
 import { pickupBeats } from '../../core/analyze/edges.ts';
 import { purposeOfBars } from '../../core/analyze/purposes.ts';
@@ -49,6 +49,7 @@ import {
 } from '../shared/takes/strand-columns.ts';
 import { Strands } from './strands/Strands.tsx';
 import { TakeAbout } from './panel/TakeAbout.tsx';
+import { promptWithBars } from '../shared/prompt.ts';
 import { useTakeActions, type TakeDialog } from './doing/take-actions.ts';
 import { useTakeLines } from './lines/take-lines.tsx';
 import { TakeHeading } from './TakeHeading.tsx';
@@ -114,6 +115,7 @@ function OpenTake({ row, captured }: { row: TakeWire; captured: CapturedTake }) 
       ? barStart(timeline, range?.start ?? 1)
       : null;
 
+  const navigate = useNavigate();
   const make = useMake(row.id, () => {
     if (!range) throw new Error('Choose bars first: drag over a strand, or use the arrow keys.');
     return { parts: selection.partIds, bars: range, tags: analysis ? [purposeOfBars(analysis, range)] : [] };
@@ -162,6 +164,11 @@ function OpenTake({ row, captured }: { row: TakeWire; captured: CapturedTake }) 
     onChordLine: lines.focusChords,
     onExport: (what) => saveAddress(`/api/takes/${row.id}/${what}`),
     onLeave: () => openLeave(leavesOf(row.id, selection)),
+    onPlayInto: () => {
+      const { lanes, subtitle } = hearing.listening;
+      promptWithBars(lanes, { id: row.id, name: `${row.name}, ${subtitle}`, bars: range?.count ?? bars });
+      void navigate('/capture/live');
+    },
     onEdit: () => {
       setSide('take');
       setEditing(true);

@@ -33,6 +33,8 @@ interface TakeKeys {
   onExport: (what: string) => void;
   /** Opens how the chosen bars of the chosen parts leave; all of it where nothing is chosen. */
   onLeave: () => void;
+  /** Plays the chosen bars into a source, whose answer is recorded. */
+  onPlayInto: () => void;
   /** Opens what is known of the take. */
   onEdit: () => void;
 }
@@ -57,6 +59,7 @@ export function useTakeActions(keys: TakeKeys): void {
     onChordLine,
     onExport,
     onLeave,
+    onPlayInto,
     onEdit,
   } = keys;
   const { selected, range, notes } = selection;
@@ -171,6 +174,11 @@ export function useTakeActions(keys: TakeKeys): void {
       keys: ['Ctrl+Shift+e'],
       run: onLeave,
       words: 'export save file midi format key kit controllers count-in recipient pack',
+    },
+    {
+      title: 'Play the chosen bars into a source, and record its answer',
+      run: onPlayInto,
+      words: 'device generator arpeggiator prompt trigger send',
     },
     {
       title: 'Export the part as .mid',

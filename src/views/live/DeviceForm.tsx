@@ -1,0 +1,159 @@
+import { deviceSetting, setDevice, useDeviceSetting, type DeviceUse } from '../../devices/device-settings.ts';
+import { asksAboutTempo, useIncomingTempo } from '../../devices/incoming-tempo.ts';
+import { changeSettings, useRecorder, type SourceState } from '../../devices/recorder.ts';
+import { useAdded } from '../../devices/through.ts';
+import { Button } from '../../ui/Button.tsx';
+import { Checkbox } from '../../ui/Checkbox.tsx';
+import { Labeled } from '../../ui/Labeled.tsx';
+import { NumberField } from '../../ui/NumberField.tsx';
+import { SelectField } from '../../ui/SelectField.tsx';
+
+const USES: Record<DeviceUse, { title: string; about: string }> = {
+  recorded: { title: 'recorded', about: 'What it plays becomes the take.' },
+  trigger: {
+    title: 'sets the others off',
+    about: 'Its keys are kept beside the take, drawn hollow, and are no part of it.',
+  },
+  through: {
+    title: 'sets off, through the page',
+    about: 'Its keys are sent on to the first source that is ticked, and kept beside the take.',
+  },
+};
+
+/** How a device is used, what it is asked to play, and what its clock says. Known again by its name. */
+export function DeviceForm({ source: { name, lost } }: { source: SourceState }) {
+  const setting = useDeviceSetting(name);
+  const added = useAdded((all) => all[name]);
+  const set = (change: Parameters<typeof setDevice>[1]) => setDevice(name, change);
+  return (
+    <section aria-label={name} className="grid gap-3">
+      <div>
+        <h2 className="text-lg">{name}</h2>
+        <p className="text-sm text-muted">
+          {lost
+            ? 'It was unplugged. What it had played until then is kept; back at any port, it is the same again.'
+            : 'A device. Its meter moves with what arrives.'}
+        </p>
+      </div>
+      <SelectField label="It is" value={setting.use} onChange={(use) => set({ use: use as DeviceUse })}>
+        {Object.entries(USES).map(([use, { title }]) => (
+          <option key={use} value={use}>
+            {title}
+          </option>
+        ))}
+      </SelectField>
+      <p className="-mt-1 text-sm text-muted">{USES[setting.use].about}</p>
+      {setting.use === 'through' && added && (
+        <p className="text-sm tabular-nums" role="status">
+          The page adds {added.median} ms, 95 of 100 times {added.p95} ms or less.
+        </p>
+      )}
+      <div className="grid grid-cols-2 gap-2">
+        <NumberField
+          label="Its channel"
+          min={1}
+          max={16}
+          value={setting.channel + 1}
+          onChange={(channel) => set({ channel: channel - 1 })}
+        />
+        <div className="self-end pb-1">
+          <Checkbox label="send it the clock" on={setting.clock} onChange={(clock) => set({ clock })} />
+        </div>
+      </div>
+      <Incoming name={name} />
+      {setting.use === 'recorded' && (
+        <fieldset className="grid gap-2">
+          <legend className="mb-1 font-display font-semibold">What it is asked to play</legend>
+          <Labeled label="Chart">
+            {(id) => (
+              <input
+                id={id}
+                className="field w-full"
+                maxLength={4000}
+                placeholder="Dm | Bb | Gm A7 | Dm"
+                value={setting.chart}
+                onChange={({ target }) => set({ chart: target.value })}
+              />
+            )}
+          </Labeled>
+          <div className="grid grid-cols-2 gap-2">
+            <Labeled label="Key">
+              {(id) => (
+                <input
+                  id={id}
+                  className="field w-full"
+                  maxLength={40}
+                  placeholder="Dm"
+                  value={setting.key}
+                  onChange={({ target }) => set({ key: target.value })}
+                />
+              )}
+            </Labeled>
+            <NumberField
+              label="Bars"
+              min={1}
+              max={999}
+              empty="not said"
+              value={setting.bars}
+              onChange={(bars) => set({ bars })}
+            />
+          </div>
+          <p className="text-sm text-muted">
+            The account of a take and its chart check hold what came against this. A form is written as A: … ;
+            B: … ; form: A A B A.
+          </p>
+        </fieldset>
+      )}
+    </section>
+  );
+}
+
+/** The tempo that a device's clock brings: taken, or the one at hand kept; asked once a device. */
+function Incoming({ name }: { name: string }) {
+  const incoming = useIncomingTempo((all) => all[name]);
+  const bpm = useRecorder((state) => state.settings.bpm);
+  const { tempo } = useDeviceSetting(name);
+  if (incoming === undefined) return null;
+  if (!asksAboutTempo(name, incoming, bpm))
+    return (
+      <p className="text-sm text-muted tabular-nums">
+        Its clock runs at {incoming} BPM{tempo === 'keep' ? `; ${bpm} BPM are kept` : ''}.{' '}
+        {tempo !== 'ask' && (
+          <button type="button" className="underline" onClick={() => setDevice(name, { tempo: 'ask' })}>
+            Ask again
+          </button>
+        )}
+      </p>
+    );
+  return (
+    <div className="grid gap-1.5 rounded-[3px] bg-select p-2" role="status">
+      <span className="tabular-nums">
+        Its clock runs at {incoming} BPM, and {bpm} BPM are set here.
+      </span>
+      <span className="flex gap-1.5">
+        <Button small onClick={() => takeTempo(name, incoming)}>
+          Take {incoming} BPM
+        </Button>
+        <Button small onClick={() => setDevice(name, { tempo: 'keep' })}>
+          Keep {bpm} BPM
+        </Button>
+      </span>
+    </div>
+  );
+}
+
+function takeTempo(name: string, bpm: number): void {
+  setDevice(name, { tempo: 'take' });
+  changeSettings({ bpm });
+}
+
+/** Follows the clocks whose tempo is to be taken. */
+export function followIncoming(): () => void {
+  return useIncomingTempo.subscribe((tempos) => {
+    const { phase, sources } = useRecorder.getState();
+    if (phase !== 'idle') return;
+    for (const { name, kind, lost } of sources)
+      if (kind === 'device' && !lost && tempos[name] !== undefined && deviceSetting(name).tempo === 'take')
+        changeSettings({ bpm: tempos[name] });
+  });
+}
