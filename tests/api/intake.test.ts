@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { test } from 'node:test';
 import { zipSync } from 'fflate';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
-import { passFiles } from '../../src/core/standins/performance.ts';
+import { passFiles, performanceFile } from '../../src/core/standins/performance.ts';
 import { standInById } from '../../src/core/standins/stand-ins.ts';
 import { assertProblem } from '../support/api.ts';
 import { tune } from '../support/midi.ts';
@@ -152,4 +152,27 @@ test('files that are passes of one performance are offered as one, and joined: e
   const aside = (await api.get('/api/takes?filter=aside')).body;
   assert.deepEqual(aside.takes.map(({ id }: { id: string }) => id).sort(), [...takeIds].sort());
   assertProblem(await api.post('/api/takes/join', { ids: [takeIds[0]], name }), 400, /At least two/);
+});
+
+test('blocks are joined one after another in the order they are named; a pattern of one bar fills eight', async () => {
+  const grid = standInById('step-grid');
+  const bars = (count: number, seed: number) =>
+    writeMidiFile(performanceFile(grid.play({ ...grid.defaults, bars: count, seed, kick: seed === 7 ? 'X.......X.......' : 'X...X...X...X...' }))); // prettier-ignore
+  const { body: long } = await api.upload(bars(4, 7), 'zz four bars.mid', { rights: 'own work' });
+  const { body: short } = await api.upload(bars(1, 8), 'aa one bar.mid', { rights: 'not to leave' });
+  const ids = [long.takeIds[0], short.takeIds[0]];
+  const { status, body } = await api.post('/api/takes/join', { ids, name: 'In a row', way: 'after' });
+  assert.equal(status, 201, JSON.stringify(body));
+  const { body: joined } = await api.get(`/api/takes/${body.takeIds[0]}`);
+  assert.equal(joined.facts.bars, 5);
+  assert.equal(joined.rights, 'not to leave', 'as free as the strictest');
+  assert.deepEqual(joined.facts.markers.map(({ text }: { text: string }) => text), ['zz four bars', 'aa one bar']); // prettier-ignore
+  const { body: filled } = await api.post(`/api/takes/${ids[1]}/fill`, { bars: 8 });
+  const { body: eight } = await api.get(`/api/takes/${filled.takeIds[0]}`);
+  assert.equal(eight.facts.bars, 8);
+  const { body: one } = await api.get(`/api/takes/${ids[1]}`);
+  assert.equal(eight.facts.notes, 8 * one.facts.notes);
+  assert.equal(one.aside, true, 'set aside, not deleted');
+  assert.equal(eight.account.findings.length, 0);
+  assertProblem(await api.post(`/api/takes/${ids[1]}/fill`, { bars: 1000 }), 400, /At most 512 bars/);
 });

@@ -7,6 +7,7 @@ import type { ByHand, WrittenChord } from '../split/by-hand.ts';
 import type { Proposal } from '../split/proposals.ts';
 import { UNPITCHED } from '../split/roles.ts';
 import { playingParts, type PlayingPart, type Split } from '../split/split.ts';
+import { askedSections } from './asked-sections.ts';
 import { checkChart, type ChartCheck } from './chart-check.ts';
 import { findChords, type ChordFinding } from './chords.ts';
 import { chromaOf, type Chroma } from './chroma.ts';
@@ -91,6 +92,7 @@ export function analyzeTake(take: Take, split: Split, { byHand, chart, asked, to
       : whole;
   const sections = told?.sections ?? sectionsOf(take, split, edges.tailBars);
   const chartCheck = chart ? checkChart(chart, meter.numerator, chords, bars, key) : null;
+  const named = chart && chartCheck ? askedSections(chart, chartCheck, sections) : null;
   return {
     bpm: bpmOf(tempoAt(timeline, 0).microseconds),
     meter: { numerator: meter.numerator, denominator: meter.denominator },
@@ -100,7 +102,7 @@ export function analyzeTake(take: Take, split: Split, { byHand, chart, asked, to
     keySpans: keySpansOf({ chroma, chords }, bars, byHand, told),
     chords,
     loops: loops.sort(bestLoopFirst),
-    sections: byHand?.sections ?? sections,
+    sections: byHand?.sections ?? named ?? sections,
     form: findWholeForm(chords, bars),
     sectionsByHand: Boolean(byHand?.sections),
     fills: findFills(take, split, sections),

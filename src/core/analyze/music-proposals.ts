@@ -11,6 +11,7 @@ import { UNPITCHED } from '../split/roles.ts';
 import { playingParts, type Split } from '../split/split.ts';
 import { plural } from '../words.ts';
 import { barsByBeats, findBeats } from './beats.ts';
+import { tailCertainty, tailKind, tailWords } from './tail-kind.ts';
 import { barsAfterChart, type ChartCheck, type WrongChord } from './chart-check.ts';
 import type { Edges } from './edges.ts';
 import { findMeter } from './meter.ts';
@@ -185,6 +186,7 @@ function tailProposals(take: Take, split: Split, { edges, bars, chartCheck, aske
   const count =
     charted ?? (asked !== null && asked < bars ? bars - asked : asked === null ? edges.tailBars : 0);
   if (count <= 0 || count >= bars) return [];
+  const kind = tailKind(take, split, bars - count + 1, bars);
   const fromTick = barStart(take.timing.timeline, bars - count + 1);
   const early = take.timing.timeline.ppq / 8;
   const moves = playingParts(split)
@@ -202,8 +204,8 @@ function tailProposals(take: Take, split: Split, { edges, bars, chartCheck, aske
     proposal(
       'tail',
       `${plural(count, 'bar')} after ${after}: set aside?`,
-      'They may be an ending: keep them as one, or set them aside.',
-      charted !== undefined || asked !== null ? 0.85 : 0.6,
+      tailWords(kind),
+      tailCertainty(kind, charted !== undefined || asked !== null),
       [
         {
           title: 'Set aside',

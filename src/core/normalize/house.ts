@@ -105,14 +105,14 @@ const WHITE_DEGREE: Record<Exclude<Mode, 'minor'>, number> = {
  */
 export function houseRecipe(
   role: Role,
-  bars: { start: number; count: number; pickup?: number } | null,
+  bars: { start: number; count: number; pickup?: number; tail?: 'wrap' } | null,
   mode: Mode | null,
   house: House = HOUSE,
 ): Recipe {
   const { register } = house.roles[role];
   const isKit = role === 'drums' || role === 'percussion';
   const steps: (RecipeStep | false)[] = [
-    bars !== null && { step: 'bars', ...bars, tail: 'cut', early: '1/32' },
+    bars !== null && { step: 'bars', tail: 'cut', ...bars, early: '1/32' },
     { step: 'doubles', ms: 10 },
     isKit && house.drumMap.length > 0 && { step: 'drums', pairs: house.drumMap },
     { step: 'quantize', grid: house.grid, strength: house.strength, swing: 'keep' },

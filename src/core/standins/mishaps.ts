@@ -55,7 +55,7 @@ export function withMishaps(clean: Performance, mishaps: readonly Mishap[], seed
   let parts = clean.parts;
   if (has('oneBar'))
     parts = eachNote(parts, (note) => (note.tick < barTicks(PPQ, clean.meter) - EARLY ? [note] : []));
-  if (has('tailBars')) parts = withTail({ ...clean, parts }, addedBars(seed));
+  if (has('tailBars')) parts = withTail({ ...clean, parts }, seed);
   if (has('hungNote')) parts = withHungNote(parts, seed);
   if (has('doubled')) {
     const later = Math.max(1, Math.round((DOUBLE_MS / 60_000) * clean.bpm * PPQ));
@@ -77,13 +77,57 @@ function eachNote(parts: PlayedPart[], change: (note: Played) => Played[]): Play
   return parts.map((part) => ({ ...part, notes: part.notes.flatMap(change) }));
 }
 
+/** How devices go on behind the end: most begin again, some let their last chord ring, some close with the drums (common practice). */
+function withTail(performance: Performance, seed: number): PlayedPart[] {
+  const added = addedBars(seed);
+  const kind = seed % 5;
+  if (kind === 1) return withRing(performance, added);
+  return kind === 4 ? withClose(performance, added) : withBeginning(performance, added);
+}
+
 /** The first bars again after the end. */
-function withTail({ parts, bars, meter }: Performance, added: number): PlayedPart[] {
+function withBeginning({ parts, bars, meter }: Performance, added: number): PlayedPart[] {
   const end = bars * barTicks(PPQ, meter);
   const tail = added * barTicks(PPQ, meter);
   return eachNote(parts, (note) =>
     note.tick < tail - EARLY ? [note, { ...note, tick: note.tick + end }] : [note],
   );
+}
+
+/** What each part strikes first, once more, and held to the last of the added bars. */
+function withRing({ parts, bars, meter }: Performance, added: number): PlayedPart[] {
+  const end = bars * barTicks(PPQ, meter);
+  const tail = added * barTicks(PPQ, meter);
+  return parts.map((part) => {
+    const first = Math.min(...part.notes.map(({ tick }) => tick));
+    const stroke = part.notes.filter(({ tick }) => tick < first + EARLY);
+    // Somebody has to keep the last of the bars.
+    const again = [0, tail - barTicks(PPQ, meter)].filter((at, k) => k === 0 || at > 0);
+    const ring = again.flatMap((at, k) =>
+      stroke.map((note) => ({
+        ...note,
+        tick: end + at,
+        length: (k === again.length - 1 ? tail - at : again[k + 1]! - at) - EARLY,
+      })),
+    );
+    return { ...part, notes: [...part.notes, ...ring] };
+  });
+}
+
+/** A chord once, and the kit that runs down in sixteenths to a last stroke. */
+function withClose(performance: Performance, added: number): PlayedPart[] {
+  const { bars, meter } = performance;
+  const end = bars * barTicks(PPQ, meter);
+  const tail = added * barTicks(PPQ, meter);
+  return withRing(performance, added).map((part) => {
+    if (part.channel !== GM_DRUM_CHANNEL) return part;
+    const toms = [50, 48, 47, 45, 43, 41];
+    const run = Array.from({ length: Math.floor((tail - PPQ) / (PPQ / 4)) }, (_, k) => ({
+      ...{ tick: end + k * (PPQ / 4), length: PPQ / 8 },
+      ...{ pitch: toms[Math.floor(k / 4) % toms.length]!, velocity: 70 + (k % 4) * 8 },
+    }));
+    return { ...part, notes: [...part.notes.filter(({ tick }) => tick < end), ...run] };
+  });
 }
 
 /** One note of the first half whose end is never sent. */

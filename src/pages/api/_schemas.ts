@@ -15,6 +15,7 @@ import {
 import { cardSchema } from '../../core/exchange/card.ts';
 import { MERGE_WAYS, type MergeWay } from '../../core/exchange/merge.ts';
 import { outOptionsSchema, PACK_LAYOUTS } from '../../core/exchange/out-options.ts';
+import { JOIN_WAYS } from '../../core/capture/blocks.ts';
 import { RECORDING_CLOCKS } from '../../core/capture/recording.ts';
 import { isRetiming } from '../../core/capture/retime.ts';
 import { parseSymbol } from '../../core/music/chord.ts';
@@ -544,6 +545,11 @@ export const takeChangeSchema = object({
 export const joinSchema = object({
   ids: array(id().required()).min(2, 'At least two takes are joined').max(64).required(),
   name: name('A take'),
+  way: string().oneOf(JOIN_WAYS),
+});
+
+export const fillSchema = object({
+  bars: number().integer().min(1).max(512, 'At most ${max} bars are filled').required(),
 });
 
 export const planSchema = object({

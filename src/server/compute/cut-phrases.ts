@@ -91,7 +91,12 @@ export function cutPhrases(stored: StoredTake, request: CutRequest, known: CutKn
   const beginning = beginningIn(opened);
   // What leads into the first of these bars comes along.
   const pickup = beginning.pickupInto === startBar ? pickupBeats(opened.take, beginning) : 0;
-  const span = { start: startBar, count: bars, ...(pickup > 0 ? { pickup } : {}) };
+  const span = {
+    ...{ start: startBar, count: bars },
+    ...(pickup > 0 ? { pickup } : {}),
+    // What sounds over the end of a loop is heard on at its beginning.
+    ...(request.isLoop ? { tail: 'wrap' as const } : {}),
+  };
   const names = new Set(known.names);
   const rows = partsOf(opened, request).map((id, k): CutRow => {
     const index = partIndex(opened.split, id);

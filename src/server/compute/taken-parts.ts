@@ -1,4 +1,5 @@
 import { zipSync, type Zippable } from 'fflate';
+import { barsOfBlock, joinBlocks, roundsThatFill, type Block } from '../../core/capture/blocks.ts';
 import { joinPasses } from '../../core/capture/passes.ts';
 import { partFiles, partsInOneFile } from '../../core/exchange/part-files.ts';
 import { writeMidiFile } from '../../core/midi/write.ts';
@@ -42,4 +43,24 @@ export function joinedPasses(
       passes.map((pass) => ({ name: pass.name, midi: originalOf(pass.stored).file })),
     ),
   );
+}
+
+/** Takes as they stand, one after another: as many bars of each as it has. */
+export function joinedBlocks(
+  name: string,
+  blocks: readonly { name: string; stored: StoredTake }[],
+): { bytes: Uint8Array; bars: number } {
+  const laid = blocks.map(({ name: block, stored }): Block => {
+    const { take } = openStored(stored);
+    return { name: block, take, bars: barsOfBlock(take) };
+  });
+  return {
+    bytes: writeMidiFile(joinBlocks(name, laid)),
+    bars: laid.reduce((sum, { bars }) => sum + bars, 0),
+  };
+}
+
+/** A take as it stands, repeated until so many bars are filled. */
+export function filledBars(name: string, stored: StoredTake, bars: number): Uint8Array {
+  return writeMidiFile(joinBlocks(name, roundsThatFill({ name, take: openStored(stored).take }, bars)));
 }

@@ -19,7 +19,7 @@ import {
 import { packAgainstOurs, packIn, phraseIn, withoutFit } from './pack-in.ts';
 import { checkedBank, previewOf } from './preview.ts';
 import { batchLook, contentOf, marksAgain } from './phrase-again.ts';
-import { exportedPart, exportedParts, joinedPasses } from './taken-parts.ts';
+import { exportedPart, exportedParts, filledBars, joinedBlocks, joinedPasses } from './taken-parts.ts';
 import { baseFor } from './stored-take.ts';
 import { readingFor } from './reading-of-take.ts';
 import { sheetOut } from './sheet-out.ts';
@@ -43,6 +43,8 @@ export const TASKS = {
   exportedParts,
   habitMoveFor,
   habitsIn,
+  filledBars,
+  joinedBlocks,
   joinedPasses,
   keptAlready,
   likenesses,

@@ -190,6 +190,7 @@ export const RULES: Readonly<Record<string, Rules>> = {
   '/api/takes/[id]/history': { POST: did('take', 'went to another place of its history') },
   '/api/takes/[id]/input': seen,
   '/api/takes/[id]/keep': { POST: did('take', 'kept parts of it as phrases') },
+  '/api/takes/[id]/fill': { POST: did('take', 'repeated it') },
   '/api/takes/[id]/make': { POST: did('take', 'made phrases of it') },
   '/api/takes/[id]/moves': { POST: did('take', 'changed it') },
   '/api/takes/[id]/parts': seen,

@@ -1,9 +1,14 @@
+import { arrayMove } from '@dnd-kit/sortable';
 import { useMutation } from '@tanstack/react-query';
+import { GripVertical } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
+import type { JoinWay } from '../../core/capture/blocks.ts';
 import { plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
+import { ChoiceField } from '../../ui/SelectField.tsx';
+import { SortableList, useSortableRow } from '../../ui/SortableList.tsx';
 import { sendJson } from '../api/client.ts';
 import { tellProblem, renew, type TakeRowWire } from '../api/queries.ts';
 import type { useTakeChanges } from '../shared/takes/bulk.ts';
@@ -121,19 +126,24 @@ function JoinDialog({
     onClose();
     onDone();
   });
+  const [way, setWay] = useState<JoinWay>('over');
+  const [order, setOrder] = useState<readonly string[]>([]);
+  const ids = takes.map(({ id }) => id);
+  const inOrder = [...order.filter((id) => ids.includes(id)), ...ids.filter((id) => !order.includes(id))];
+  const nameOf = (id: string) => takes.find((take) => take.id === id)?.name ?? '';
   const suggested = takes[0]?.name ?? '';
   return (
     <Dialog
       open={open}
       onOpenChange={(next) => !next && onClose()}
       title={`Join ${takes.length} takes to one`}
-      description="For passes of one performance: a file an instrument, all from bar one. They are set aside, not deleted."
+      description="What they are joined to is a take of its own; they are set aside, not deleted."
     >
       <form
         className="grid gap-3"
         onSubmit={(event) => {
           event.preventDefault();
-          join.mutate({ ids: takes.map(({ id }) => id), name: name.trim() || suggested });
+          join.mutate({ ids: way === 'over' ? ids : inOrder, name: name.trim() || suggested, way });
         }}
       >
         <label className="grid gap-1">
@@ -146,6 +156,19 @@ function JoinDialog({
             onChange={(event) => setName(event.target.value)}
           />
         </label>
+        <ChoiceField label="How" words={WAY_WORDS} value={way} onChange={setWay} />
+        {way === 'after' && (
+          <SortableList
+            items={inOrder.map((id) => ({ id, name: nameOf(id) }))}
+            onOrder={(from, to) => setOrder(arrayMove([...inOrder], from, to))}
+          >
+            <ol aria-label="In this order">
+              {inOrder.map((id, k) => (
+                <BlockRow key={id} id={id} name={nameOf(id)} number={k + 1} />
+              ))}
+            </ol>
+          </SortableList>
+        )}
         <Button kind="primary" type="submit" disabled={join.isPending}>
           Join
         </Button>
@@ -154,11 +177,30 @@ function JoinDialog({
   );
 }
 
+const WAY_WORDS: Record<JoinWay, string> = {
+  over: 'over each other: passes of one performance, all from bar one',
+  after: 'one after another: blocks, in the order below',
+};
+
+/** A block at its place, with a handle by which it is moved. */
+function BlockRow({ id, name, number }: { id: string; name: string; number: number }) {
+  const { row, handle } = useSortableRow(id);
+  return (
+    <li {...row} className="flex items-center gap-2 border-t border-thread bg-card py-1">
+      <button type="button" className="cursor-grab px-1 text-muted" aria-label={`Move ${name}`} {...handle}>
+        <GripVertical size={14} aria-hidden="true" />
+      </button>
+      <span className="w-5 text-right text-muted tabular-nums">{number}</span>
+      <span className="truncate">{name}</span>
+    </li>
+  );
+}
+
 /** Joins passes and opens the take they make. */
 export function useJoin(onJoined?: () => void) {
   const navigate = useNavigate();
   return useMutation({
-    mutationFn: (passes: { ids: readonly string[]; name: string }) =>
+    mutationFn: (passes: { ids: readonly string[]; name: string; way?: JoinWay }) =>
       sendJson<{ takeIds: string[] }>('POST', '/api/takes/join', passes),
     onError: tellProblem,
     onSuccess: async ({ takeIds }) => {

@@ -10,6 +10,7 @@ import {
   useRecorder,
   type SourceState,
 } from '../../devices/recorder.ts';
+import { useDeviceSetting } from '../../devices/device-settings.ts';
 import { Button } from '../../ui/Button.tsx';
 
 /** All sources: which are recorded, what arrives on which channel, and what they played while nothing was recorded. */
@@ -91,7 +92,8 @@ function SourceRow({
   chosen: boolean;
   onChoose: (id: string) => void;
 }) {
-  const { id, name, armed, lost } = source;
+  const { id, name, kind, armed, lost } = source;
+  const setsOff = useDeviceSetting(name).use !== 'recorded' && kind === 'device';
   return (
     <div
       className={`quiet-row grid grid-cols-[20px_1fr_auto] items-center gap-x-2 border-l-3 py-1 pl-1.5 ${
@@ -101,8 +103,8 @@ function SourceRow({
       <input
         type="checkbox"
         className="accent-[var(--madder)]"
-        checked={armed}
-        disabled={lost}
+        checked={armed && !setsOff}
+        disabled={lost || setsOff}
         aria-label={`Record ${name}`}
         title="Recorded when you press Record"
         onChange={(event) => armSource(id, event.target.checked)}
@@ -118,6 +120,7 @@ function SourceRow({
       >
         {name}
         {lost && <span className="ml-1.5 font-normal text-madder">unplugged</span>}
+        {!lost && setsOff && <span className="ml-1.5 font-normal text-muted">sets off</span>}
       </button>
       <Meters id={id} />
       {armed && <Arrives id={id} name={name} />}

@@ -25,6 +25,7 @@ import { ChartProblem } from './lines/ChartLine.tsx';
 import { useTakeDoing } from './doing/doing.ts';
 import { useSplitEditing } from '../shared/takes/editing.ts';
 import { useHabitProposal } from './worth/habit-proposal.ts';
+import { FillDialog } from './dialogs/FillDialog.tsx';
 import { GiveDialog } from './dialogs/GiveDialog.tsx';
 import { openLeave, type Leaves } from '../shared/leaving.ts';
 import { useTakeListening } from './listening.ts';
@@ -296,6 +297,14 @@ function OpenTake({ row, captured }: { row: TakeWire; captured: CapturedTake }) 
       )}
       {one && dialog === 'sound' && (
         <SoundDialog part={one.part} onClose={() => setDialog(null)} onMove={editing.move} />
+      )}
+      {dialog === 'fill' && (
+        <FillDialog
+          takeId={row.id}
+          take={take}
+          asked={row.asked.bars ?? null}
+          onClose={() => setDialog(null)}
+        />
       )}
       {one && dialog === 'pitchMap' && (
         <PitchMapDialog take={take} strand={one} onClose={() => setDialog(null)} onMove={editing.move} />

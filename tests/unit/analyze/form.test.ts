@@ -16,7 +16,11 @@ import { takeFrom, type Take } from '../../../src/core/capture/take.ts';
 import { channelEvent, metaEvent, STATUS } from '../../../src/core/midi/smf.ts';
 import { changesClip } from '../../../src/core/reuse/changes-clip.ts';
 import { splitTake } from '../../../src/core/split/split.ts';
+import { tailKind } from '../../../src/core/analyze/tail-kind.ts';
 import { bandFile } from '../../../src/core/standins/band.ts';
+import { addedBars } from '../../../src/core/standins/mishaps.ts';
+import { performanceFile } from '../../../src/core/standins/performance.ts';
+import { standInById } from '../../../src/core/standins/stand-ins.ts';
 import { takeOf, trackOf, type NoteSpec } from '../../support/midi.ts';
 
 const all = (take: Take) => [...take.notes.tick.keys()];
@@ -232,4 +236,38 @@ test('what some bars are for: a fill, a turnaround, or what their section is', (
   assert.equal(of(7, 2), 'turnaround');
   assert.equal(of(1, 8), found.sections[0]!.purpose);
   assert.equal(of(9, 4), found.sections[1]!.purpose);
+});
+
+test('the sections that a chart names are the sections of its take, added bars with the one before them', () => {
+  const chart = 'verse: Dm | Bb | Gm | A7; refrain: F | C | Bb | A7; form: verse refrain verse';
+  const band = standInById('band');
+  const take = takeFrom(
+    performanceFile(band.play({ ...band.defaults, chart, choruses: 1, seed: 2 }, ['tailBars'])),
+  );
+  const { sections } = analyzeTake(take, splitTake(take), { chart });
+  assert.deepEqual(
+    sections.map(({ label, startBar }) => [label, startBar]),
+    [
+      ['verse', 1],
+      ['refrain', 5],
+      ['verse', 9],
+    ],
+  );
+  assert.equal(sections[0]!.bars, 4);
+  assert.equal(sections[0]!.purpose, 'verse', 'as its name says');
+  assert.ok(sections[2]!.bars >= 4, 'with the bars the device added');
+});
+
+test('endings that a device adds are told apart: the beginning again, a chord that rings, drums that close', () => {
+  const kindOf = (id: string, seed: number, bars: number, settings: object = {}) => {
+    const standIn = standInById(id);
+    const take = takeFrom(
+      performanceFile(standIn.play({ ...standIn.defaults, ...settings, seed }, ['tailBars'])),
+    );
+    return tailKind(take, splitTake(take), bars + 1, bars + addedBars(seed));
+  };
+  assert.equal(kindOf('arpeggiator', 2, 4), 'again');
+  assert.equal(kindOf('arpeggiator', 6, 4), 'ring');
+  assert.equal(kindOf('band', 3, 4, { choruses: 1 }), 'ring');
+  assert.equal(kindOf('drum-player', 4, 8, { sections: 'groove 8' }), 'fill');
 });

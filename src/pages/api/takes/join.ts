@@ -4,6 +4,5 @@ import { joinSchema } from '../_schemas.ts';
 
 /** Several takes as one. */
 export const POST = endpoint(async (library, context) => {
-  const { ids, name } = await readBody(context, joinSchema);
-  return Response.json(await joinTakes(library, ids, name), { status: 201 });
+  return Response.json(await joinTakes(library, await readBody(context, joinSchema)), { status: 201 });
 });

@@ -7,6 +7,7 @@ import { plural } from '../../../core/words.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { sendJson } from '../../api/client.ts';
 import { tellProblem, renew } from '../../api/queries.ts';
+import { useFill } from './fill.ts';
 import { fetchSplit } from './heard-take.ts';
 import { useMake } from './make.ts';
 import type { BarRange } from './strand-columns.ts';
@@ -31,6 +32,9 @@ export function AccountList({ account, takeId }: { account: Account; takeId: str
             {finding.text}
           </p>
           <p className="text-muted">{finding.way}</p>
+          {takeId && finding.code === 'oneBar' && account.barsAsked !== null && (
+            <FillWay takeId={takeId} bars={account.barsAsked} />
+          )}
           {takeId && finding.bars && <WayOut finding={finding} takeId={takeId} bars={finding.bars} />}
         </li>
       ))}
@@ -49,6 +53,16 @@ function WayOut({ finding, takeId, bars }: { finding: AccountFinding; takeId: st
         show {bars.count === 1 ? `bar ${bars.start}` : `bars ${bars.start} to ${bars.start + bars.count - 1}`}
       </Link>
     </div>
+  );
+}
+
+/** A pattern that came once although more bars were asked for: repeated until they are filled. */
+function FillWay({ takeId, bars }: { takeId: string; bars: number }) {
+  const fill = useFill(takeId);
+  return (
+    <Button small className="mt-1" disabled={fill.isPending} onClick={() => fill.mutate(bars)}>
+      Fill {plural(bars, 'bar')}
+    </Button>
   );
 }
 

@@ -8,7 +8,7 @@ import type { MusicDoing } from './music-doing.ts';
 import type { Selection } from '../selection.ts';
 import type { useWorthALook } from '../worth/worth.ts';
 
-export type TakeDialog = 'apart' | 'give' | 'sound' | 'pitchMap' | null;
+export type TakeDialog = 'apart' | 'give' | 'sound' | 'pitchMap' | 'fill' | null;
 
 /** What the keys of a take's page work on. */
 interface TakeKeys {
@@ -174,6 +174,11 @@ export function useTakeActions(keys: TakeKeys): void {
       keys: ['Ctrl+Shift+e'],
       run: onLeave,
       words: 'export save file midi format key kit controllers count-in recipient pack',
+    },
+    {
+      title: 'Repeat the take to fill bars',
+      run: () => onDialog('fill'),
+      words: 'loop pattern rounds longer extend',
     },
     {
       title: 'Play the chosen bars into a source, and record its answer',

@@ -1,0 +1,145 @@
+import {
+  META,
+  metaEvent,
+  STATUS,
+  channelOf,
+  isMeta,
+  kindOf,
+  type MidiEvent,
+  type MidiFile,
+} from '../midi/smf.ts';
+import { beginsNote, endsNote } from '../midi/message.ts';
+import { encodeText } from '../midi/text.ts';
+import { barStart, barsUntil, commonResolution, positionAt } from '../music/timeline.ts';
+import { trackName, type Take } from './take.ts';
+
+/** How takes are joined: passes of one performance over each other, or blocks one after another, in the order they are named. */
+export const JOIN_WAYS = ['over', 'after'] as const;
+export type JoinWay = (typeof JOIN_WAYS)[number];
+
+/** A take that is laid behind another: from bar one, so many bars of it. */
+export interface Block {
+  name: string;
+  take: Take;
+  bars: number;
+}
+
+/** Bars in which something begins; what is a little ahead of a bar line is meant for it. */
+export function barsOfBlock({ timing: { timeline, ticks }, notes }: Take): number {
+  let last = -1;
+  for (const tick of notes.tick) last = Math.max(last, tick);
+  return last < 0 ? barsUntil(timeline, ticks) : positionAt(timeline, last + timeline.ppq / 8).bar;
+}
+
+/** The rounds of one block that fill so many bars, the last one cut where it does not come out. */
+export function roundsThatFill({ name, take }: Omit<Block, 'bars'>, bars: number): Block[] {
+  const own = Math.max(1, barsOfBlock(take));
+  return Array.from({ length: Math.ceil(bars / own) }, (_, k) => ({
+    ...{ name, take },
+    bars: Math.min(own, bars - k * own),
+  }));
+}
+
+/**
+ * Takes one after another as one file, each as many whole bars as it is given and in its own tempo and meter; tracks of one name and channel go
+ * on as one. What begins behind a block's bars is left out; what rings on does so until its pitch is struck by what comes.
+ */
+export function joinBlocks(name: string, blocks: readonly Block[]): MidiFile {
+  const ppq = commonResolution(blocks.map(({ take }) => Math.max(1, Math.round(take.timing.timeline.ppq))));
+  const conductor: MidiEvent[] = [metaEvent(0, META.trackName, encodeText(name))];
+  const tracks = new Map<string, MidiEvent[]>();
+  let at = 0;
+  for (const { name: block, take, bars } of blocks) {
+    const { timeline } = take.timing;
+    const scale = ppq / timeline.ppq;
+    const length = Math.round(barStart(timeline, bars + 1) * scale);
+    conductor.push(...timeEvents(take, at, scale, length), metaEvent(at, META.marker, encodeText(block)));
+    take.file.tracks.forEach((events, index) => {
+      const moved = events
+        .filter((event) => !isOfConductor(event))
+        .map((event) => ({ ...event, tick: at + Math.round(event.tick * scale) }));
+      const kept = withinBlock(moved, at + length);
+      const first = kept.find(({ status }) => status < 0xf0);
+      if (!first) return;
+      const called = trackName(take.file, index);
+      const key = `${channelOf(first.status)} ${called}`;
+      const own = tracks.get(key) ?? (called ? [metaEvent(0, META.trackName, encodeText(called))] : []);
+      tracks.set(key, [...endedAtStrikes(own, kept), ...kept]);
+    });
+    at += length;
+  }
+  return {
+    ...{ format: 1, division: { kind: 'metrical', ppq }, otherChunks: [] },
+    tracks: [conductor, ...tracks.values()].map((events) => closed(events, at)),
+  };
+}
+
+/** Tempo, meter and key belong to the first track; names are written anew. */
+function isOfConductor(event: MidiEvent): boolean {
+  const kinds = [META.tempo, META.meter, META.key, META.endOfTrack, META.trackName];
+  return kinds.some((kind) => isMeta(event, kind));
+}
+
+/** Tempo, meter and key of a block, from its first bar to its last. */
+function timeEvents({ file, timing }: Take, at: number, scale: number, length: number): MidiEvent[] {
+  const own = file.tracks.flatMap((events) =>
+    events.filter((event) => [META.tempo, META.meter, META.key].some((kind) => isMeta(event, kind))),
+  );
+  const moved = own
+    .map((event) => ({ ...event, tick: at + Math.round(event.tick * scale) }))
+    .filter(({ tick }) => tick < at + length);
+  const says = (kind: number) => moved.some((event) => event.tick === at && isMeta(event, kind));
+  const { microseconds } = timing.timeline.tempos[0]!;
+  const { numerator, denominator } = timing.timeline.meters[0]!;
+  const tempo = Math.min(0xffffff, Math.round(microseconds));
+  // A block that says nothing must not take over what the one before it said.
+  return [
+    ...(says(META.tempo) ? [] : [metaEvent(at, META.tempo, Uint8Array.of(tempo >> 16, (tempo >> 8) & 0xff, tempo & 0xff))]), // prettier-ignore
+    ...(says(META.meter) ? [] : [metaEvent(at, META.meter, Uint8Array.of(numerator, Math.log2(denominator), 24, 8))]), // prettier-ignore
+    ...moved,
+  ];
+}
+
+/** The events of a block, without notes that begin behind its end; the ends of those that began before it stay. */
+function withinBlock(events: readonly MidiEvent[], end: number): MidiEvent[] {
+  const sounding = new Map<number, number>();
+  return events.filter((event) => {
+    const { tick, status, data1, data2 } = event;
+    if (status >= 0xf0) return tick < end;
+    const key = channelOf(status) * 128 + data1;
+    if (beginsNote(status, data2)) {
+      if (tick >= end) return false;
+      sounding.set(key, (sounding.get(key) ?? 0) + 1);
+    } else if (endsNote(status, data2)) {
+      const count = sounding.get(key) ?? 0;
+      if (count === 0) return false;
+      sounding.set(key, count - 1);
+    } else return tick < end;
+    return true;
+  });
+}
+
+/** Ends of notes that would come after their pitch is struck by what follows, moved to that strike. */
+function endedAtStrikes(events: readonly MidiEvent[], comes: readonly MidiEvent[]): MidiEvent[] {
+  const strikes = new Map<number, number>();
+  for (const { tick, status, data1, data2 } of comes) {
+    const key = channelOf(status) * 128 + data1;
+    if (status < 0xf0 && beginsNote(status, data2) && !strikes.has(key)) strikes.set(key, tick);
+  }
+  return events.map((event) => {
+    const { tick, status, data1, data2 } = event;
+    if (status >= 0xf0 || !endsNote(status, data2)) return event;
+    return { ...event, tick: Math.min(tick, strikes.get(channelOf(status) * 128 + data1) ?? tick) };
+  });
+}
+
+/** In order of time, what ends before what begins, and closed. */
+function closed(events: readonly MidiEvent[], end: number): MidiEvent[] {
+  const rank = ({ status, data2 }: MidiEvent) =>
+    status < 0xf0 && endsNote(status, data2) ? 0 : status < 0xf0 && kindOf(status) === STATUS.noteOn ? 2 : 1;
+  const sorted = events
+    .map((event, order) => ({ event, order }))
+    .sort((a, b) => a.event.tick - b.event.tick || rank(a.event) - rank(b.event) || a.order - b.order)
+    .map(({ event }) => event);
+  return [...sorted, metaEvent(Math.max(end, sorted.at(-1)?.tick ?? 0), META.endOfTrack, new Uint8Array())];
+}

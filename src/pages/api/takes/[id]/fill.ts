@@ -1,0 +1,9 @@
+import { fillBars } from '../../../../server/library/takes.ts';
+import { endpoint, pathId, readBody } from '../../_answer.ts';
+import { fillSchema } from '../../_schemas.ts';
+
+/** Repeats a take until so many bars are filled. */
+export const POST = endpoint(async (library, context) => {
+  const { bars } = await readBody(context, fillSchema);
+  return Response.json(await fillBars(library, pathId(context), bars), { status: 201 });
+});

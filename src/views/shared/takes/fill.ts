@@ -1,0 +1,30 @@
+import { useMutation } from '@tanstack/react-query';
+import { useNavigate } from 'react-router';
+import { plural } from '../../../core/words.ts';
+import { toastWithUndo } from '../../../ui/undoToast.ts';
+import { sendJson } from '../../api/client.ts';
+import { renew, tellProblem } from '../../api/queries.ts';
+
+/** Repeats a take until some bars are filled, and opens what comes of it; the take itself is set aside until that is taken back. */
+export function useFill(takeId: string) {
+  const navigate = useNavigate();
+  return useMutation({
+    mutationFn: (bars: number) =>
+      sendJson<{ takeIds: string[] }>('POST', `/api/takes/${takeId}/fill`, { bars }),
+    onError: tellProblem,
+    onSuccess: async ({ takeIds: [made] }, bars) => {
+      await renew('takes', 'take');
+      void navigate(`/split/${made!}`);
+      toastWithUndo(
+        `${plural(bars, 'bar')} are filled; the take itself is set aside.`,
+        'filling the bars',
+        async () => {
+          await sendJson('PATCH', '/api/takes', { ids: [takeId], aside: false });
+          await sendJson('PATCH', '/api/takes', { ids: [made], aside: true });
+          await renew('takes', 'take');
+          void navigate(`/split/${takeId}`);
+        },
+      );
+    },
+  });
+}
