@@ -10,6 +10,7 @@ const BENCHES: Record<string, Bench> = {
   normalize: () => import('./normalize.ts'),
   through: () => import('./through.ts'),
   weave: () => import('./weave.ts'),
+  comp: () => import('./comp.ts'),
   intake: () => import('./intake.ts'),
   'kit-model': () => import('./kit-model.ts'),
 };
