@@ -116,7 +116,14 @@ try {
       .getByRole('button', { name: /^Bars 1 to 4/ })
       .click();
   });
-  await picture('harmony', 'day', '/library/harmony');
+  await picture('comp', 'day', '/split/comp', async (page) => {
+    await open('Market chase, the best bars')(page);
+    await page.getByRole('gridcell', { name: /pass 2, bar 4/ }).waitFor();
+    for (let bar = 0; bar < 3; bar++) await page.keyboard.press('ArrowRight');
+    await page.keyboard.press('ArrowDown');
+    await page.waitForTimeout(800);
+  });
+  await picture('sweep', 'lamp', '/capture/sweep', open('River arpeggios'));
   await picture('house', 'day', '/house');
   await picture('phrase', 'day', '/library?text=crossing+verse', async (page) => {
     await page.getByRole('option', { name: /Crossing verse, keys/ }).dblclick();
@@ -143,15 +150,6 @@ try {
     await page.getByRole('textbox', { name: 'Through' }).fill('Eb | Cm Ab | Bb7 | Eb');
     await page.getByRole('button', { name: /^Bass/ }).click();
     await page.waitForTimeout(800);
-  });
-  await picture('tune-chords', 'lamp', '/library?text=goose+tune', async (page) => {
-    await page
-      .getByRole('option')
-      .and(page.getByTitle('Goose tune', { exact: true }))
-      .click();
-    await page.getByRole('link', { name: 'Chords for it' }).click();
-    await page.getByRole('button', { name: /^Bar 1, plain/ }).waitFor();
-    await page.keyboard.press('ArrowRight');
   });
   await picture('changes', 'day', '/reuse/changes', async (page) => {
     const begin = page.getByLabel('Begin with');
