@@ -541,7 +541,8 @@ export async function startRecording(): Promise<void> {
   const countIn = clock === 'click' ? settings.countInBars * barMs : 0;
   try {
     // A stand-in that is asked something answers it instead of playing by itself.
-    if (useRecorder.getState().prompt) for (const { id } of sources) answerKeys(id);
+    const isSentOn = triggersNow().some(({ name }) => deviceSetting(name).use === 'through');
+    if (useRecorder.getState().prompt || isSentOn) for (const { id } of sources) answerKeys(id);
     // The click's sounds are there before the first beat is.
     if (settings.click && clock === 'click') await soundMessage([0xb0, 123, 0]).catch(() => {});
     const { id, plan } = await beginInTime(sources, clock === 'click' ? countIn : null);

@@ -82,7 +82,10 @@ export async function sweepDevice(
       if (plan.waits) await knob();
       if (stopping) break;
       const result = await runTwice(plan, run.settings, held, name);
-      if (result === null) break;
+      if (result === null) {
+        if (!stopping) useSweeping.setState({ problem: `${name} went away. What it had played is kept; plug it in, and go on.` }); // prettier-ignore
+        break;
+      }
       await teller.done(run.position, result);
       useSweeping.setState({ phase: 'pause' });
       await rest(PAUSE_SECONDS * 1000);

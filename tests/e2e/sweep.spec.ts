@@ -78,3 +78,39 @@ test('a device is gone through unattended: a program at a time, what is silent t
   const ended = await page.evaluate(() => window.fakeMidi.sent.some(({ bytes }) => bytes[0] === 0xb0 && bytes[1] === 123)); // prettier-ignore
   expect(ended, 'all notes off').toBe(true);
 });
+
+test('a phrase of the library sets a source off; a device that is pulled out in a run ends the sweep, and it goes on when it is back', async ({
+  page,
+}) => {
+  test.setTimeout(90_000);
+  await page.goto('/library?text=crossing+verse');
+  await page.getByRole('option', { name: /Crossing verse, keys/ }).click();
+  await page.getByRole('button', { name: 'Sweep ...' }).click();
+  await expect(page.getByRole('combobox', { name: 'Set off by' })).toHaveValue('phrase');
+  await page.getByRole('group', { name: 'Order' }).getByRole('button', { name: 'down', exact: true }).click();
+  await page.getByRole('group', { name: 'Rate' }).getByRole('button', { name: '1/8', exact: true }).click();
+  await page.getByRole('textbox', { name: 'Name' }).fill('Of a verse');
+  await page.getByRole('button', { name: 'Begin', exact: true }).click();
+  await expect(page.getByRole('status').filter({ hasText: '1 run, 1 distinct' })).toBeVisible({ timeout: 30_000 }); // prettier-ignore
+  await page.getByRole('link', { name: 'Open the take' }).click();
+  await page.getByRole('button', { name: 'The take', exact: true }).click();
+  await expect(page.getByRole('link', { name: 'Of a verse' })).toBeVisible();
+  await fakeMidi(page, 'given');
+  await page.goto('/capture/live');
+  await page.getByRole('button', { name: 'Look for devices' }).click();
+  await page.evaluate(() => window.fakeMidi.plug('Brittle'));
+  await page.getByRole('link', { name: 'Sweep' }).click();
+  await page.getByRole('combobox', { name: 'Source' }).selectOption({ label: 'Brittle, a device' });
+  await page.getByRole('combobox', { name: 'Set off by' }).selectOption({ label: 'what it plays by itself' });
+  await page.getByRole('spinbutton', { name: 'Tempo, BPM' }).fill('240');
+  await page.getByRole('spinbutton', { name: 'Bars' }).fill('1');
+  await page.getByRole('textbox', { name: 'Program' }).fill('1 2');
+  await page.getByRole('button', { name: 'Begin', exact: true }).click();
+  await page.getByRole('button', { name: 'Begin the runs' }).click();
+  await expect(page.getByText(/^Recording/)).toBeVisible();
+  await page.evaluate(() => window.fakeMidi.unplug('Brittle'));
+  await expect(page.getByText(/Brittle (went away|is not there)/).first()).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('status').filter({ hasText: '0 of 2 runs' })).toBeVisible();
+  await page.evaluate(() => window.fakeMidi.plug('Brittle'));
+  await expect(page.getByRole('button', { name: 'Begin the runs' })).toBeEnabled();
+});

@@ -9,7 +9,7 @@ import type { Db } from '../db/client.ts';
 import { phraseContents, phraseMarks, phrases, takes, type DroppedMoves } from '../db/schema.ts';
 import { LibraryError } from './errors.ts';
 import { withContent } from './phrase-rows.ts';
-import { phrasesOf, storedTake, writeParts, type TakeDetail, type TakeRow } from './takes.ts';
+import { storedTake, takeDetail, writeParts, type TakeDetail, type TakeRow } from './takes.ts';
 
 /** What a change makes of a take's moves. */
 type Moved = Pick<TakeRow, 'moves' | 'movesDone'> & Partial<Pick<TakeRow, 'dropped'>>;
@@ -142,7 +142,7 @@ async function workedOut(db: Db, id: string, seen: number | undefined, change: C
       cut: harmonyState(done) === harmonyState(stored.moves) ? [] : await cutFrom(db, id),
     });
     const written = await writeMoved(db, row, { ...next, turned: turnedBy(row, seen, change) }, moved);
-    if (written) return { ...written, phrases: await phrasesOf(db, id) };
+    if (written) return takeDetail(db, written);
     // It goes on from what is there now, and where what was seen is said, as far as that may be.
     if (tries === MOST_TRIES) throw changedElsewhere(row.name);
   }

@@ -9,11 +9,14 @@ import { safeFileName } from '../../core/phrase/naming.ts';
 import type { Key } from '../../core/music/key.ts';
 import type { Db, Library } from '../db/client.ts';
 import {
+  comps,
   contributors,
   originals,
   parts,
   phrases,
   sources,
+  sweepRuns,
+  sweeps,
   takeBases,
   takes,
   type TakeAsked,
@@ -353,11 +356,34 @@ async function accountAgain(db: Db, id: string): Promise<void> {
 }
 
 export async function getTake(db: Db, id: string): Promise<TakeDetail> {
-  return { ...(await takeRow(db, id)), phrases: await phrasesOf(db, id) };
+  return takeDetail(db, await takeRow(db, id));
 }
 
-/** A take and what was made of it. */
-export type TakeDetail = TakeRow & { phrases: Awaited<ReturnType<typeof phrasesOf>> };
+/** A take as it stands, with what was made of it and what it came of. */
+export async function takeDetail(db: Db, row: TakeRow): Promise<TakeDetail> {
+  return { ...row, phrases: await phrasesOf(db, row.id), madeBy: await madeBy(db, row.id) };
+}
+
+/** A take, what was made of it, and the comp or sweep that it came of. */
+export type TakeDetail = TakeRow & {
+  phrases: Awaited<ReturnType<typeof phrasesOf>>;
+  madeBy: { kind: 'comp' | 'sweep'; id: string; name: string } | null;
+};
+
+/** The comp that a take was kept of, or the sweep of which it is a run; null for all others. */
+async function madeBy(db: Db, takeId: string): Promise<TakeDetail['madeBy']> {
+  const [comp] = await db
+    .select({ id: comps.id, name: comps.title })
+    .from(comps)
+    .where(eq(comps.takeId, takeId));
+  if (comp) return { kind: 'comp', ...comp };
+  const [sweep] = await db
+    .select({ id: sweeps.id, name: sweeps.name })
+    .from(sweepRuns)
+    .innerJoin(sweeps, eq(sweeps.id, sweepRuns.sweepId))
+    .where(eq(sweepRuns.takeId, takeId));
+  return sweep ? { kind: 'sweep', ...sweep } : null;
+}
 
 /** A take as it is stored, with the names of who and what it came from. @throws LibraryError 404 */
 async function takeRow(db: Db, id: string) {
@@ -374,7 +400,7 @@ async function takeRow(db: Db, id: string) {
 export type TakeRow = Awaited<ReturnType<typeof takeRow>>;
 
 /** Phrases cut from a take, without those that were discarded. */
-export function phrasesOf(db: Db, takeId: string) {
+function phrasesOf(db: Db, takeId: string) {
   return db
     .select({
       id: phrases.id,

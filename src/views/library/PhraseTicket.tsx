@@ -16,7 +16,7 @@ import { openLeave } from '../shared/leaving.ts';
 import { ratingWords } from '../shared/phrases/rating.ts';
 import { SheafList } from '../shared/phrases/SheafList.tsx';
 import { setAsideOf, setPhraseState } from '../shared/phrases/state.ts';
-import { promptWithPhrase } from '../shared/prompt.ts';
+import { promptWithPhrase, sweepAddress } from '../shared/prompt.ts';
 import { Alike } from './Alike.tsx';
 import { FitReasons } from './FitReasons.tsx';
 import { Relatives } from './Relatives.tsx';
@@ -133,6 +133,13 @@ export function PhraseTicket({
                 title="Play it into a device or stand-in and record the answer"
               >
                 Play into ...
+              </Button>
+              <Button
+                small
+                onClick={() => void navigate(sweepAddress(phrase))}
+                title="Let a source make something of it in many ways, one after another"
+              >
+                Sweep ...
               </Button>
               {phrase.state === 'discarded' ? (
                 <Button

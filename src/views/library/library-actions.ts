@@ -9,7 +9,7 @@ import { ratingWords } from '../shared/phrases/rating.ts';
 import { setAsideOf, setPhraseState } from '../shared/phrases/state.ts';
 import { saveLeaving } from '../shared/LeaveHandle.tsx';
 import { openLeave } from '../shared/leaving.ts';
-import { promptWithPhrase } from '../shared/prompt.ts';
+import { promptWithPhrase, sweepAddress } from '../shared/prompt.ts';
 import { unpin } from '../../sound/player.ts';
 import { fetchPhrase } from '../shared/phrases/listening.ts';
 import { togglePins } from './browsing.ts';
@@ -83,6 +83,7 @@ export function useLibraryActions({
   };
   const playInto = () =>
     selected && void promptWithPhrase(selected.id).then(() => navigate('/capture/live'), tellProblem);
+  const sweepWith = () => selected && void navigate(sweepAddress(selected));
   const setAside = () => {
     const some = targets();
     if (some.length > 0) void setAsideOf(some).then(choosing.chooseNone, tellProblem);
@@ -182,6 +183,11 @@ export function useLibraryActions({
       words: 'bin trash',
     },
     { title: 'Play the phrase into a source and record its answer', run: playInto },
+    {
+      title: 'Sweep a source with the phrase: what it makes of it in many ways',
+      run: sweepWith,
+      words: 'arpeggiator generator device settings runs',
+    },
     { title: 'Search', keys: ['/'], run: search },
     { title: 'Show all', keys: [], run: filter.clear },
     { title: 'Edit the tags', run: editTags, words: 'rename merge under' },

@@ -46,3 +46,8 @@ export async function promptWithPhrase(id: string): Promise<Prompt> {
   setPrompt(prompt);
   return prompt;
 }
+
+/** Where a source is asked in many ways what it makes of a phrase. */
+export function sweepAddress({ id, name }: { id: string; name: string }): string {
+  return `/capture/sweep?${new URLSearchParams({ phrase: id, name }).toString()}`;
+}

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
+import { writtenChanges } from '../../core/reuse/child.ts';
 import type { Field } from '../../core/standins/stand-in.ts';
 import { STAND_INS } from '../../core/standins/stand-ins.ts';
 import { fieldsOf, problemOfPlan, runsOf, secondsOfPlan, type SweepPlan, type SweepTrigger } from '../../core/sweep/plan.ts'; // prettier-ignore
@@ -11,13 +12,18 @@ import { Labeled } from '../../ui/Labeled.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { SelectField } from '../../ui/SelectField.tsx';
 import { sendJson } from '../api/client.ts';
-import { renew, tellProblem } from '../api/queries.ts';
+import { renew, tellProblem, useKeptChanges } from '../api/queries.ts';
 import { useCurrentProject } from '../shared/project.ts';
 import { axesOf } from './plan-form.ts';
 
 /** What a new sweep goes through: a source, what sets it off, and the fields with the values they are set to in turn. */
 export function SweepForm() {
   const [params] = useSearchParams();
+  const { data: kept = [] } = useKeptChanges();
+  const written = kept.flatMap(({ id, name: called, chords, meterNumerator }) => {
+    const text = writtenChanges(chords, meterNumerator);
+    return typeof text === 'string' && text !== '' ? [{ id, name: called, text }] : [];
+  });
   const phrase = params.get('phrase');
   const project = useCurrentProject();
   const navigate = useNavigate();
@@ -30,10 +36,12 @@ export function SweepForm() {
   const [name, setName] = useState('');
   const [bpm, setBpm] = useState<number | null>(null);
   const [bars, setBars] = useState(8);
+  const [controller, setController] = useState<number | null>(null);
   const [waits, setWaits] = useState(false);
   const [typed, setTyped] = useState<Record<string, string | readonly string[]>>({});
   const plan = planOf();
-  const fields = fieldsOf(plan).filter((field) => !(kind === 'chart' && field.name === 'chart'));
+  const own = plan.source.kind === 'device' && controller !== null ? [controllerField(controller)] : [];
+  const fields = [...fieldsOf(plan), ...own].filter((field) => !(kind === 'chart' && field.name === 'chart'));
   const problem = problemOfPlan(plan);
   const runs = runsOf(plan).length;
   const begin = () =>
@@ -72,6 +80,16 @@ export function SweepForm() {
           <option value="chart">a chart</option>
           {phrase && <option value="phrase">{params.get('name') ?? 'a phrase'}</option>}
         </SelectField>
+        {kind === 'chart' && written.length > 0 && (
+          <SelectField label="Kept changes" className="w-40" value="" onChange={setChart}>
+            <option value="">as typed</option>
+            {written.map(({ id, name: called, text }) => (
+              <option key={id} value={text}>
+                {called}
+              </option>
+            ))}
+          </SelectField>
+        )}
         {kind === 'chart' && (
           <Labeled label="Chart" className="min-w-64 flex-1">
             {(id) => (
@@ -110,6 +128,18 @@ export function SweepForm() {
           ))}
         </div>
       </fieldset>
+      {plan.source.kind === 'device' && (
+        <div className="w-44">
+          <NumberField
+            label="Another controller, by number"
+            min={0}
+            max={119}
+            empty="none"
+            value={controller}
+            onChange={setController}
+          />
+        </div>
+      )}
       {plan.source.kind === 'device' && (
         <label className="flex items-center gap-2">
           <input
@@ -162,9 +192,17 @@ export function SweepForm() {
     return {
       ...{ name: name.trim() || `${title}, swept`, source: chosen, trigger, waits },
       ...{ bpm: bpm ?? project?.bpm ?? 100, bars, settings: {} },
-      vary: axesOf(fieldsOf({ source: chosen }), typed),
+      vary: axesOf(
+        [...fieldsOf({ source: chosen }), ...(controller === null ? [] : [controllerField(controller)])],
+        typed,
+      ),
     };
   }
+}
+
+/** A controller that is none of the usual ones, as a field. */
+function controllerField(number: number): Field {
+  return { name: `controller ${number}`, label: `Controller ${number}`, kind: 'number', min: 0, max: 127 };
 }
 
 /** How long the runs take: those of a stand-in no longer than they are computed. */

@@ -50,7 +50,8 @@ function OpenSweep({ sweep }: { sweep: SweepDetail }) {
   const at = Math.max(0, shown.findIndex(({ position }) => position === current)); // prettier-ignore
   const here = shown[at];
   const waiting = runs.filter((run) => run.state === 'waiting').length;
-  const same = [...findings.values()].filter(({ verdict }) => verdict === 'same');
+  // What is set aside already has its reason.
+  const same = runs.filter(({ position, reason }) => reason === '' && findings.get(position)?.sameAs != null);
   const sounds = usePlayer(({ state: playing }) => playing === 'playing');
   const hear = (run = here) =>
     run?.takeId && void fetchTakeListening(run.takeId).then(toggleListening, tellProblem);

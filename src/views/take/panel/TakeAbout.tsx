@@ -108,6 +108,22 @@ export function TakeAbout({
           onSave={(known) => change('changed', known)}
         />
       </section>
+      {row.madeBy && (
+        <section>
+          <h2 className="mb-1">{row.madeBy.kind === 'comp' ? 'Of several passes' : 'Of a sweep'}</h2>
+          <Link
+            className="underline"
+            to={
+              row.madeBy.kind === 'comp' ? `/split/comp/${row.madeBy.id}` : `/capture/sweep/${row.madeBy.id}`
+            }
+          >
+            {row.madeBy.name}
+          </Link>
+          {row.madeBy.kind === 'comp' && (
+            <p className="text-sm text-muted">Its markers say which pass each bar is from.</p>
+          )}
+        </section>
+      )}
       {capture && <Recorded capture={capture} />}
       <section>
         <h2 className="mb-1">The file</h2>
