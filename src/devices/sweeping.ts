@@ -3,7 +3,9 @@ import type { Held } from '../core/standins/stand-in.ts';
 import { allNotesOff, settingMessages, triggerMessages } from '../core/sweep/device.ts';
 import { bpmOfRun, PAUSE_SECONDS, runName, type SweepPlan, type SweepRunState, type SweepSettings } from '../core/sweep/plan.ts'; // prettier-ignore
 import { deviceSetting, setDevice } from './device-settings.ts';
-import { armSource, changeSettings, setPrompt, startRecording, stopRecording, useRecorder, type Prompt } from './recorder.ts'; // prettier-ignore
+import { armSource } from './hearing.ts';
+import { startRecording, stopRecording } from './recorder.ts';
+import { changeSettings, setPrompt, useRecorder, type Prompt } from './recorder-state.ts'; // prettier-ignore
 
 /** A sweep of a device, as the page goes through it. */
 export interface DeviceSweep {

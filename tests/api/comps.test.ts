@@ -49,6 +49,7 @@ describe('comps', () => {
     assert.deepEqual(comp.takes.map(({ name }: { name: string }) => name), ['Pass 1', 'Pass 2', 'Pass 3']); // prettier-ignore
     assertProblem(await api.post('/api/comps', { title: 'x', chart: CHART, takes: takes.slice(0, 1) }), 422, /two takes/); // prettier-ignore
     assertProblem(await api.post('/api/comps', { title: 'x', chart: ' ', takes }), 422, /needs the chart/);
+    assertProblem(await api.post('/api/comps', { title: 'x', chart: 'Dm | Hx', takes }), 422, /"Hx" is not a chord symbol/); // prettier-ignore
     assertProblem(await api.post(`/api/comps/${comp.id}/keep`, {}), 422, /No bar with notes is taken yet/);
   });
 

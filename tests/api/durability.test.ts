@@ -44,6 +44,7 @@ test('backed up while it is open, restored into an empty library: all the same; 
       assert.deepEqual((await two.get(path)).body, (await one.get(path)).body, path);
     }
     const { total, takes } = (await one.get('/api/takes?limit=1000')).body;
+    const { total: aside } = (await one.get('/api/takes?filter=aside')).body;
     const [take] = takes;
     assert.deepEqual(
       (await two.get(`/api/takes/${take.id}/file`)).body,
@@ -56,7 +57,6 @@ test('backed up while it is open, restored into an empty library: all the same; 
     const rebuilt = await cli(rebuiltDirectory, 'rebuild');
     assert.equal(rebuilt.status, 1);
     assert.match(rebuilt.stderr, /f{64} is damaged/);
-    const { total: aside } = (await one.get('/api/takes?filter=aside')).body;
     assert.equal(rebuilt.answer.taken, total + aside);
     const fresh = await startTestServer({ dataDirectory: rebuiltDirectory });
     // What was set aside is known to the database alone.

@@ -75,4 +75,14 @@ test('by mouse: passes are chosen among the takes, laid side by side, and drawn 
   await expect(page.getByRole('status').filter({ hasText: /4 of 24 bars used, 20 not$/ })).toBeVisible();
   await page.reload();
   await expect(cell(page, 4, 3)).toHaveAttribute('aria-pressed', 'true');
+  // A chart that is typed wrong is told; a shorter one lays the passes anew, and the bars behind it are beside.
+  await page.getByRole('button', { name: 'Title, chart, tempo' }).click();
+  await dialog.getByRole('textbox', { name: 'Chart' }).fill('Dm | Bb | Hx');
+  await expect(dialog.getByRole('alert')).toContainText('"Hx"');
+  await dialog.getByRole('textbox', { name: 'Chart' }).fill('Dm | Bb | Gm | Asus4 | Dm | F');
+  await dialog.getByRole('textbox', { name: 'Title' }).fill('Shorter');
+  await dialog.getByRole('button', { name: 'Change' }).click();
+  await expect(page.getByRole('heading', { name: 'Shorter' })).toBeVisible();
+  await expect(page.getByText('3 passes, 6 bars, 4/4')).toBeVisible();
+  await expect(cell(page, 4, 3)).toHaveAttribute('aria-pressed', 'true');
 });

@@ -1,4 +1,5 @@
 import { mergedFields, type Merged } from '../merge/three-way.ts';
+import { ChartError, parseChart } from '../music/chart.ts';
 import { noChoice, type Choice } from './choice.ts';
 import { FEWEST_PASSES, MOST_PASSES, type Pass } from './passes.ts';
 import type { Row } from './rows.ts';
@@ -30,7 +31,21 @@ export function problemOfComp({ takes, chart }: Comp): string | null {
   if (takes.length < FEWEST_PASSES) return 'A comp needs two takes at least.';
   if (takes.length > MOST_PASSES) return `A comp has ${MOST_PASSES} takes at the most.`;
   if (new Set(takes).size < takes.length) return 'A take can be in a comp once.';
-  return null;
+  return chartProblem(chart, MOST_BEATS);
+}
+
+/** Of a bar; how many chords a bar may have is told where the meter is known. */
+const MOST_BEATS = 64;
+
+/** Why a chart cannot be read in bars of so many beats; null where it can. */
+export function chartProblem(chart: string, beats: number): string | null {
+  try {
+    parseChart(chart, beats);
+    return null;
+  } catch (error) {
+    if (error instanceof ChartError) return error.message;
+    throw error;
+  }
 }
 
 /** The name of a pass that lasts: of its take, and which round of it. */

@@ -1,3 +1,4 @@
+import type { CompTally } from './comp.ts';
 import { plural } from '../words.ts';
 import type { Cell } from './grid.ts';
 import type { Joint } from './join.ts';
@@ -38,4 +39,14 @@ export function jointWords({ rings, ended, marks, level, semitones }: Joint): st
     ...(ended > 0 ? [`${plural(ended, 'note')} end${ended === 1 ? 's' : ''} where ${ended === 1 ? 'it is' : 'they are'} struck`] : []), // prettier-ignore
   ];
   return said.length > 0 ? said.join(', ') : 'clean';
+}
+
+/** "Bar 3", "Bars 3 to 5"; bars from 0. */
+export function barsWords(from: number, to: number): string {
+  return from === to ? `Bar ${from + 1}` : `Bars ${from + 1} to ${to + 1}`;
+}
+
+/** "9 of 49 bars used, 40 not". */
+export function tallyWords({ bars, balanced }: CompTally): string {
+  return `${bars.used} of ${bars.in} bars used, ${bars.notUsed} not${balanced ? '' : ': this does not balance'}`;
 }

@@ -3,7 +3,8 @@ import { ThinSlider } from '../../ui/ThinSlider.tsx';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { keyName } from '../../core/music/key.ts';
 import { keyInProject, keyOfProject, movedInWords } from '../../core/reuse/in-project.ts';
-import { hearStandIn, useRecorder } from '../../devices/recorder.ts';
+import { hearStandIn } from '../../devices/hearing.ts';
+import { useRecorder } from '../../devices/recorder-state.ts';
 import type { MidiOutput } from '../../devices/source.ts';
 import { answerKeys, canAnswer } from '../../devices/stand-ins.ts';
 import {

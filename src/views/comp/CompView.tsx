@@ -4,10 +4,9 @@ import { useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { passOfBar } from '../../core/comp/choice.ts';
 import { choiceOf, isStarred, mergedComp, withStar, withTaken, type Comp } from '../../core/comp/document.ts';
-import type { CompTally } from '../../core/comp/comp.ts';
 import type { Joint } from '../../core/comp/join.ts';
 import type { Suggestion } from '../../core/comp/suggest.ts';
-import { jointWords } from '../../core/comp/words.ts';
+import { barsWords, jointWords } from '../../core/comp/words.ts';
 import { barTicks } from '../../core/music/timeline.ts';
 import { plural } from '../../core/words.ts';
 import type { CompDetail } from '../../server/library/comps.ts';
@@ -20,8 +19,11 @@ import { Tabs } from '../../ui/Tabs.tsx';
 import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { request, sendJson } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';
+import { BehindAlert } from '../shared/BehindAlert.tsx';
 import { useOffered } from '../shared/offered.ts';
 import { useSaved } from '../shared/saved.ts';
+import { CompAbout } from './CompAbout.tsx';
+import { CompBar } from './CompBar.tsx';
 import { CompBox } from './CompBox.tsx';
 import { CompGrid, type GridPlace } from './CompGrid.tsx';
 import type { CompSheet } from './comp.worker.ts';
@@ -69,6 +71,7 @@ function OpenComp({ detail, sheet, at }: { detail: CompDetail; sheet: CompSheet;
   const [place, setPlace] = useState<GridPlace>({ pass: 0, anchor: 0, bar: 0 });
   const [from, to] = [Math.min(place.anchor, place.bar), Math.max(place.anchor, place.bar)];
   const [isKeeping, setKeeping] = useState(false);
+  const [isAbout, setAbout] = useState(false);
   const cells = useCells(sheet, at, row);
   const rowsMeant = row < 0 ? sheet.rows : [sheet.rows[row]!];
   const choice = useMemo(
@@ -171,6 +174,7 @@ function OpenComp({ detail, sheet, at }: { detail: CompDetail; sheet: CompSheet;
     { title: 'Hear all that is taken, or stop', keys: ['w'], run: () => hear(heardWhole) },
     { title: 'Suggest the fewest errors', keys: ['g'], run: () => letSuggest('errors') },
     { title: 'Suggest the most different fills', keys: ['f'], run: () => letSuggest('fills') },
+    { title: 'Title, chart and tempo of the comp', run: () => setAbout(true), words: 'rename bpm' },
     { title: 'Keep what is taken as a take', keys: ['k'], run: keep },
   ]);
   const tally = whole?.tally;
@@ -184,6 +188,9 @@ function OpenComp({ detail, sheet, at }: { detail: CompDetail; sheet: CompSheet;
             {sheet.meter.numerator}/{sheet.meter.denominator}
           </span>
           <div className="ml-auto flex items-center gap-2">
+            <Button small onClick={() => setAbout(true)}>
+              Title, chart, tempo
+            </Button>
             <UndoButtons history={history} />
             <Button kind="primary" disabled={isKeeping || !tally?.bars.used} onClick={keep}>
               {isKeeping ? 'Keeping' : 'Keep as a take'}
@@ -191,18 +198,11 @@ function OpenComp({ detail, sheet, at }: { detail: CompDetail; sheet: CompSheet;
           </div>
         </div>
         {isBehind && (
-          <div
-            role="alert"
-            className="flex items-center gap-3 border-l-3 border-l-madder bg-card p-2 text-sm"
-          >
-            Somebody else has decided the same bars otherwise. Yours is shown, and not saved.
-            <Button small onClick={() => history.settle(detail.comp)}>
-              Take theirs
-            </Button>
-            <Button small onClick={() => history.rebase(detail.comp)}>
-              Go on with mine
-            </Button>
-          </div>
+          <BehindAlert
+            what="decided the same bars otherwise"
+            onTheirs={() => history.settle(detail.comp)}
+            onMine={() => history.rebase(detail.comp)}
+          />
         )}
         {problem && !isBehind && (
           <p className="text-sm text-madder" role="alert">
@@ -225,29 +225,27 @@ function OpenComp({ detail, sheet, at }: { detail: CompDetail; sheet: CompSheet;
           onPlace={setPlace}
           onTake={(pass, first, last) => take(pass, first, last)}
         />
-        <div className="flex items-center gap-2 text-sm">
-          <Button small onClick={() => hear(heard)} disabled={!heard}>
-            Listen to {barsWords(from, to).toLowerCase()}
-          </Button>
-          <Button small onClick={() => take(place.pass)}>
-            Take from pass {place.pass + 1}
-          </Button>
-          <Button small onClick={() => hear(heardWhole)} disabled={!heardWhole}>
-            Listen to all that is taken
-          </Button>
-          <span className="ml-2 text-muted">Suggest</span>
-          <Button small onClick={() => letSuggest('errors')}>
-            the fewest errors
-          </Button>
-          <Button small onClick={() => letSuggest('fills')}>
-            the most different fills
-          </Button>
-          <span className="ml-auto text-muted tabular-nums" role="status">
-            {tally && tallyWords(tally)}
-            {equal(comp, history.base) ? '' : ', not saved yet'}
-          </span>
-        </div>
+        <CompBar
+          bars={{ from, to }}
+          pass={place.pass}
+          canHear={heard !== null}
+          canHearAll={heardWhole !== null}
+          tally={tally}
+          isSaved={equal(comp, history.base)}
+          onHear={() => hear(heard)}
+          onHearAll={() => hear(heardWhole)}
+          onTake={() => take(place.pass)}
+          onSuggest={letSuggest}
+        />
       </div>
+      {isAbout && (
+        <CompAbout
+          comp={comp}
+          beats={sheet.meter.numerator}
+          onClose={() => setAbout(false)}
+          onChange={(change) => set((old) => ({ ...old, ...change }), 'title, chart or tempo')}
+        />
+      )}
       <CompBox
         sheet={sheet}
         place={place}
@@ -268,15 +266,6 @@ function OpenComp({ detail, sheet, at }: { detail: CompDetail; sheet: CompSheet;
       />
     </>
   );
-}
-
-/** "Bar 3", "Bars 3 to 5"; bars from 0. */
-function barsWords(from: number, to: number): string {
-  return from === to ? `Bar ${from + 1}` : `Bars ${from + 1} to ${to + 1}`;
-}
-
-function tallyWords({ bars, balanced }: CompTally): string {
-  return `${bars.used} of ${bars.in} bars used, ${bars.notUsed} not${balanced ? '' : ': this does not balance'}`;
 }
 
 /** Of joints with a step that is heard, what is told, by their bars; of one row, or (-1) of all. */

@@ -1,6 +1,7 @@
 import { Check, CircleHelp, X } from 'lucide-react';
 import { useState } from 'react';
-import { activityOf, armedSources, useRecorder } from '../../devices/recorder.ts';
+import { activityOf } from '../../devices/hearing.ts';
+import { armedSources, useRecorder } from '../../devices/recorder-state.ts';
 import { useStandIns } from '../../devices/stand-ins.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';

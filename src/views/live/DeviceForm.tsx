@@ -1,12 +1,16 @@
+import { Link } from 'react-router';
 import { deviceSetting, setDevice, useDeviceSetting, type DeviceUse } from '../../devices/device-settings.ts';
 import { asksAboutTempo, useIncomingTempo } from '../../devices/incoming-tempo.ts';
-import { changeSettings, useRecorder, type SourceState } from '../../devices/recorder.ts';
+import { changeSettings, useRecorder, type SourceState } from '../../devices/recorder-state.ts';
 import { useAdded } from '../../devices/through.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Checkbox } from '../../ui/Checkbox.tsx';
 import { Labeled } from '../../ui/Labeled.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { SelectField } from '../../ui/SelectField.tsx';
+import { toastWithUndo } from '../../ui/undoToast.ts';
+import { tellProblem, type ProjectWire } from '../api/queries.ts';
+import { putProject, useCurrentProject } from '../shared/project.ts';
 
 const USES: Record<DeviceUse, { title: string; about: string }> = {
   recorded: { title: 'recorded', about: 'What it plays becomes the take.' },
@@ -99,6 +103,13 @@ export function DeviceForm({ source: { name, lost } }: { source: SourceState }) 
             />
           </div>
           <p className="text-sm text-muted">
+            What is usually done to its takes stands with the{' '}
+            <Link className="underline" to="/house">
+              habits of sources
+            </Link>
+            .
+          </p>
+          <p className="text-sm text-muted">
             The account of a take and its chart check hold what came against this. A form is written as A: … ;
             B: … ; form: A A B A.
           </p>
@@ -113,6 +124,7 @@ function Incoming({ name }: { name: string }) {
   const incoming = useIncomingTempo((all) => all[name]);
   const bpm = useRecorder((state) => state.settings.bpm);
   const { tempo } = useDeviceSetting(name);
+  const project = useCurrentProject();
   if (incoming === undefined) return null;
   if (!asksAboutTempo(name, incoming, bpm))
     return (
@@ -130,10 +142,15 @@ function Incoming({ name }: { name: string }) {
       <span className="tabular-nums">
         Its clock runs at {incoming} BPM, and {bpm} BPM are set here.
       </span>
-      <span className="flex gap-1.5">
+      <span className="flex flex-wrap gap-1.5">
         <Button small onClick={() => takeTempo(name, incoming)}>
           Take {incoming} BPM
         </Button>
+        {project && (
+          <Button small onClick={() => takeForProject(name, incoming, project)}>
+            Take it for {project.name}
+          </Button>
+        )}
         <Button small onClick={() => setDevice(name, { tempo: 'keep' })}>
           Keep {bpm} BPM
         </Button>
@@ -145,6 +162,15 @@ function Incoming({ name }: { name: string }) {
 function takeTempo(name: string, bpm: number): void {
   setDevice(name, { tempo: 'take' });
   changeSettings({ bpm });
+}
+
+function takeForProject(name: string, bpm: number, project: ProjectWire): void {
+  putProject({ ...project, bpm }).then(() => {
+    takeTempo(name, bpm);
+    toastWithUndo(`${project.name} is at ${bpm} BPM.`, `the tempo of ${project.name}`, () =>
+      putProject(project).catch(tellProblem),
+    );
+  }, tellProblem);
 }
 
 /** Follows the clocks whose tempo is to be taken. */

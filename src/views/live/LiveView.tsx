@@ -1,13 +1,9 @@
 import { useEffect, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import {
-  armedSources,
-  changeSettings,
-  handOverRest,
-  mark,
-  recordOrStop,
-  useRecorder,
-} from '../../devices/recorder.ts';
+import { mark } from '../../devices/hearing.ts';
+import { handOverRest } from '../../devices/keeping.ts';
+import { recordOrStop } from '../../devices/recorder.ts';
+import { armedSources, changeSettings, useRecorder } from '../../devices/recorder-state.ts';
 import { askedOf, playStandIn, stopStandIn, useStandIns } from '../../devices/stand-ins.ts';
 import { useActions } from '../../ui/actions.ts';
 import { usePlace } from '../../ui/place.ts';

@@ -5,7 +5,7 @@ import { heldChanges, heldChart, heldMessages, heldPitches, pitchesIn } from '..
 import { PPQ } from '../../core/standins/performance.ts';
 import type { Held } from '../../core/standins/stand-in.ts';
 import { plural } from '../../core/words.ts';
-import { changeSettings, setPrompt, useRecorder } from '../../devices/recorder.ts';
+import { changeSettings, setPrompt, useRecorder } from '../../devices/recorder-state.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Labeled } from '../../ui/Labeled.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';

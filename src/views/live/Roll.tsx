@@ -1,7 +1,8 @@
 import { useEffect, useRef } from 'react';
 import { GM_DRUM_CHANNEL } from '../../core/midi/gm.ts';
 import { barTicks, msPerQuarter } from '../../core/music/timeline.ts';
-import { runningLog, useRecorder } from '../../devices/recorder.ts';
+import { useRecorder } from '../../devices/recorder-state.ts';
+import { runningLog } from '../../devices/running.ts';
 import { preparedContext, themeColor, useSize, useThemeVersion } from '../../ui/canvas.ts';
 import { drawNotes, drawWarp, type DrawnNotes, type TimeWindow } from '../../ui/strand.ts';
 import { createRoll, readMore, type RollLane } from './roll-notes.ts';

@@ -1,15 +1,8 @@
 import { Cable } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import {
-  activityOf,
-  armSource,
-  askForMidi,
-  hearStandIn,
-  rememberedNotes,
-  takeFromMemory,
-  useRecorder,
-  type SourceState,
-} from '../../devices/recorder.ts';
+import { activityOf, armSource, askForMidi, hearStandIn, rememberedNotes } from '../../devices/hearing.ts';
+import { takeFromMemory } from '../../devices/recorder.ts';
+import { useRecorder, type SourceState } from '../../devices/recorder-state.ts';
 import { useDeviceSetting } from '../../devices/device-settings.ts';
 import { Button } from '../../ui/Button.tsx';
 

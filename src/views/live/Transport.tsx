@@ -5,15 +5,9 @@ import { useEffect, useRef, useState } from 'react';
 import { meterName, METERS, parseMeter } from '../../core/music/meters.ts';
 import { beatTicks, msPerQuarter } from '../../core/music/timeline.ts';
 import { RECORDING_CLOCKS, type RecordingClock } from '../../core/capture/recording.ts';
-import {
-  changeSettings,
-  chooseMarkSignal,
-  mark,
-  setPrompt,
-  startRecording,
-  stopRecording,
-  useRecorder,
-} from '../../devices/recorder.ts';
+import { chooseMarkSignal, mark } from '../../devices/hearing.ts';
+import { startRecording, stopRecording } from '../../devices/recorder.ts';
+import { changeSettings, setPrompt, useRecorder } from '../../devices/recorder-state.ts';
 import { Button, Toggle } from '../../ui/Button.tsx';
 import { Labeled } from '../../ui/Labeled.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';

@@ -1,6 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
-import { useRecorder } from '../../devices/recorder.ts';
+import { useRecorder } from '../../devices/recorder-state.ts';
 import { Button } from '../../ui/Button.tsx';
 import { clockTime } from '../../ui/time.ts';
 import { tellProblem, useUnfinished } from '../api/queries.ts';

@@ -1,4 +1,4 @@
-import type { SourceState } from '../../devices/recorder.ts';
+import type { SourceState } from '../../devices/recorder-state.ts';
 import type { MidiAccess } from '../../devices/web-midi.ts';
 
 /** One cause: true where it is ruled out, false where it is the trouble, null where it cannot be seen from here. */

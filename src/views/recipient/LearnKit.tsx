@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import type { PitchPair } from '../../core/split/split.ts';
-import { askForMidi, listenToStrikes } from '../../devices/recorder.ts';
+import { askForMidi, listenToStrikes } from '../../devices/hearing.ts';
 import { Button } from '../../ui/Button.tsx';
 import { keyWords } from '../shared/KeyPairs.tsx';
 import type { SetCard } from './set-card.ts';

@@ -25,18 +25,10 @@ import { useHistory } from '../../ui/history.ts';
 import { KeyOptions } from '../../ui/KeyOptions.tsx';
 import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { toastWithUndo } from '../../ui/undoToast.ts';
-import { sendJson } from '../api/client.ts';
-import {
-  renew,
-  tellProblem,
-  useHarmony,
-  useKeptChanges,
-  usePhraseNames,
-  type ProjectWire,
-} from '../api/queries.ts';
+import { tellProblem, useHarmony, useKeptChanges, usePhraseNames, type ProjectWire } from '../api/queries.ts';
 import { ListenButton } from '../shared/ListenButton.tsx';
 import { useOffered } from '../shared/offered.ts';
-import { useCurrentProject } from '../shared/project.ts';
+import { putProject, useCurrentProject } from '../shared/project.ts';
 import { beginnings, HELD_RHYTHM, playingOf, putInto, type ChangesEdit, type Put } from './changes-edit.ts';
 import { ChangesLine } from './ChangesLine.tsx';
 import { ChordBox } from './ChordBox.tsx';
@@ -320,15 +312,13 @@ function OpenChanges({
 /** What changes are used for beside being kept: the project's chart, or a band that plays them live. */
 function useUses({ chart, project }: { chart: string; project: ProjectWire | undefined }) {
   const navigate = useNavigate();
-  const put = ({ id, createdAt: _createdAt, ...body }: ProjectWire) =>
-    sendJson('PUT', `/api/projects/${id}`, body).then(() => renew('projects'));
   return {
     asChart: () =>
       project &&
-      void put({ ...project, chords: chart }).then(
+      void putProject({ ...project, chords: chart }).then(
         () =>
           toastWithUndo(`They are the chart of "${project.name}".`, `the chart of ${project.name}`, () =>
-            put(project).catch(tellProblem),
+            putProject(project).catch(tellProblem),
           ),
         tellProblem,
       ),

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { useRecorder } from '../../devices/recorder.ts';
+import { useRecorder } from '../../devices/recorder-state.ts';
 import { LinkTabs } from '../../ui/LinkTabs.tsx';
 
 /** The heading of Capture: its ways in. */

@@ -1,4 +1,4 @@
-import { keepRecordingsIn, type CaptureEnding } from '../../devices/recorder.ts';
+import { keepRecordingsIn, type CaptureEnding } from '../../devices/keeping.ts';
 import type { RecordingPlan } from '../../core/capture/recording.ts';
 import type { FinishedCapture } from '../../server/library/captures.ts';
 import { request, sendJson } from '../api/client.ts';

@@ -1,7 +1,8 @@
 import { useEffect } from 'react';
 import { create } from 'zustand';
 import { hear } from '../../sound/player.ts';
-import { useProjects } from '../api/queries.ts';
+import { sendJson } from '../api/client.ts';
+import { renew, useProjects, type ProjectWire } from '../api/queries.ts';
 
 /** Which project is worked for: kept in the browser, shared by all views. */
 const useProjectId = create<{ id: string | null }>(() => ({ id: localStorage.getItem('project') }));
@@ -25,4 +26,10 @@ export function useHeardProject(): void {
   useEffect(() => {
     hear({ project: project ?? null });
   }, [project]);
+}
+
+/** Writes a project as it is to be. */
+export async function putProject({ id, createdAt: _createdAt, ...body }: ProjectWire): Promise<void> {
+  await sendJson('PUT', `/api/projects/${id}`, body);
+  await renew('projects');
 }

@@ -1,6 +1,6 @@
 import { bpmOf, meterAt, roundedBpm, tempoAt, ticksToSeconds } from '../../core/music/timeline.ts';
 import type { WireMessage } from '../../core/midi/message.ts';
-import { setPrompt, type Prompt } from '../../devices/recorder.ts';
+import { setPrompt, type Prompt } from '../../devices/recorder-state.ts';
 import { soundProgram, type Lane, type SoundProgram } from '../../sound/program.ts';
 import { fetchPhrase, heardClip } from './phrases/listening.ts';
 

@@ -1,5 +1,6 @@
 import { runName } from '../../core/sweep/plan.ts';
-import { askForMidi, useRecorder } from '../../devices/recorder.ts';
+import { askForMidi } from '../../devices/hearing.ts';
+import { useRecorder } from '../../devices/recorder-state.ts';
 import { knobTurned, stopSweeping, sweepDevice, useSweeping } from '../../devices/sweeping.ts';
 import type { SweepDetail } from '../../server/library/sweeps.ts';
 import { useActions } from '../../ui/actions.ts';

@@ -5,7 +5,7 @@ import type { Field } from '../../core/standins/stand-in.ts';
 import { STAND_INS } from '../../core/standins/stand-ins.ts';
 import { fieldsOf, problemOfPlan, runsOf, secondsOfPlan, type SweepPlan, type SweepTrigger } from '../../core/sweep/plan.ts'; // prettier-ignore
 import { plural } from '../../core/words.ts';
-import { useRecorder } from '../../devices/recorder.ts';
+import { useRecorder } from '../../devices/recorder-state.ts';
 import type { SweepDetail } from '../../server/library/sweeps.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Labeled } from '../../ui/Labeled.tsx';

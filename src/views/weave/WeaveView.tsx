@@ -21,13 +21,13 @@ import { cellAt, nameIn, withoutCell, type Weave } from '../../core/weave/weave.
 import type { WeaveDetail } from '../../server/library/weaves.ts';
 import { listen } from '../../sound/player.ts';
 import { useActions } from '../../ui/actions.ts';
-import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { useHistory } from '../../ui/history.ts';
 import { Tabs } from '../../ui/Tabs.tsx';
 import { request } from '../api/client.ts';
 import { phraseQuery, queryClient, tellProblem } from '../api/queries.ts';
 import { openLeave } from '../shared/leaving.ts';
+import { BehindAlert } from '../shared/BehindAlert.tsx';
 import { useOffered } from '../shared/offered.ts';
 import { useSaved } from '../shared/saved.ts';
 import { BringIn } from './BringIn.tsx';
@@ -206,18 +206,11 @@ function OpenWeave({ detail }: { detail: WeaveDetail }) {
       <div className="flex min-w-0 flex-1 flex-col gap-2 px-5 pt-3 pb-3">
         <WeaveHead id={id} history={history} laid={laid} isLoading={isLoading} onPlace={setPlace} />
         {isBehind && (
-          <div
-            role="alert"
-            className="flex items-center gap-3 border-l-3 border-l-madder bg-card p-2 text-sm"
-          >
-            Somebody else has changed the same as you. Yours is shown, and not saved.
-            <Button small onClick={() => history.settle(detail.weave)}>
-              Take theirs
-            </Button>
-            <Button small onClick={() => history.rebase(detail.weave)}>
-              Go on with mine
-            </Button>
-          </div>
+          <BehindAlert
+            what="changed the same as you"
+            onTheirs={() => history.settle(detail.weave)}
+            onMine={() => history.rebase(detail.weave)}
+          />
         )}
         {(problem ?? cannot) && !isBehind && (
           <p className="text-sm text-madder" role="alert">
