@@ -1,6 +1,7 @@
 import {
   DndContext,
   DragOverlay,
+  MeasuringStrategy,
   PointerSensor,
   pointerWithin,
   useSensor,
@@ -12,6 +13,9 @@ import { useState, type ReactNode } from 'react';
 
 /** A click that moves no further than this is a click, in pixels. */
 const FAR = 8;
+
+/** Places move while something is dragged, where a line above them comes or goes: they are looked at again so often, in milliseconds. */
+const MEASURING = { droppable: { strategy: MeasuringStrategy.WhileDragging, frequency: 60 } };
 
 /** What is inside can be dragged from place to place; a label under the pointer says what is on its way. */
 export function DragArea({
@@ -29,6 +33,7 @@ export function DragArea({
     <DndContext
       sensors={sensors}
       collisionDetection={pointerWithin}
+      measuring={MEASURING}
       onDragStart={({ active }) => setDragged(active)}
       onDragCancel={() => setDragged(null)}
       onDragEnd={({ active, over }) => {

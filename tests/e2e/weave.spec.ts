@@ -109,11 +109,18 @@ test('by mouse: a phrase and a whole sheaf fall onto the sheet; changes here or 
   await page.getByRole('searchbox', { name: 'Find phrases for the sheet' }).fill('stalls open');
   const sheaf = library.getByRole('button', { name: 'Sheaf of Stalls open, bass' });
   const drag = async (from: typeof sheaf, to: typeof sheaf) => {
-    const [a, b] = [(await from.boundingBox())!, (await to.boundingBox())!];
+    await from.scrollIntoViewIfNeeded();
+    const a = (await from.boundingBox())!;
     await page.mouse.move(a.x + a.width / 2, a.y + a.height / 2);
     await page.mouse.down();
     await page.mouse.move(a.x - 40, a.y + 10, { steps: 4 });
-    await page.mouse.move(b.x + b.width / 2, b.y + b.height / 2, { steps: 8 });
+    // The sheet may still be making room for what fell before: where it is let go is looked up last.
+    for (const steps of [8, 2]) {
+      const b = (await to.boundingBox())!;
+      await page.mouse.move(b.x + b.width / 2, b.y + b.height / 2, { steps });
+      // As long as a hand takes to see where it is.
+      await page.waitForTimeout(150);
+    }
     await page.mouse.up();
   };
   await expect(library.getByRole('listitem')).toHaveCount(3);
