@@ -4,7 +4,7 @@ import { pickNotes, type Notes } from '../midi/notes.ts';
 import { GM_DRUM_CHANNEL } from '../midi/gm.ts';
 import { ChartError, parseChart, type ChartChord } from '../music/chart.ts';
 import { pitchClass, pitchClassName, pitchName } from '../music/pitch.ts';
-import { barStart, barTicks, beatTicks, meterAt, positionAt } from '../music/timeline.ts';
+import { barStart, barTicks, beatTicks, EARLY, meantBar, meterAt, positionAt } from '../music/timeline.ts';
 import { DOUBLE_MS, doublesAmong, layeredParts } from '../split/doubles.ts';
 import { kitAmong } from '../split/mixed.ts';
 import { piecesOfOne } from '../split/pieces.ts';
@@ -61,9 +61,6 @@ export interface Account {
 
 /** Share of the notes that must have a double before it is told. */
 const DOUBLED_SHARE = 0.9;
-
-/** What a hand may be ahead of a bar line, in quarter notes. */
-export const EARLY = 1 / 8;
 
 /**
  * The account of a take as it now stands: corrected, and without what is set aside. What was put right is no longer
@@ -169,8 +166,7 @@ function findUnended({ notes, timing, repairs }: Take, capture?: CaptureFacts | 
   const begun = unended.map((i) => from[i]!);
   const hung = begun.filter((i) => ticks - notes.tick[i]! >= 1.5 * bar);
   const cut = begun.filter((i) => ticks - notes.tick[i]! < 1.5 * bar);
-  const name = (i: number) =>
-    `${pitchName(notes.pitch[i]!)} in bar ${positionAt(timeline, notes.tick[i]! + EARLY * timeline.ppq).bar}`;
+  const name = (i: number) => `${pitchName(notes.pitch[i]!)} in bar ${meantBar(timeline, notes.tick[i]!)}`;
   return [
     ...(hung.length > 0
       ? [

@@ -2,7 +2,7 @@ import type { Take } from '../capture/take.ts';
 import { parseSymbol, type ChordName } from '../music/chord.ts';
 import type { Section, WholeForm } from '../music/form.ts';
 import { sameKey, type Key } from '../music/key.ts';
-import { barsUntil, bpmOf, meterAt, positionAt, tempoAt } from '../music/timeline.ts';
+import { barsUntil, bpmOf, meantBar, meterAt, positionAt, tempoAt } from '../music/timeline.ts';
 import type { ByHand, WrittenChord } from '../split/by-hand.ts';
 import type { Proposal } from '../split/proposals.ts';
 import { UNPITCHED } from '../split/roles.ts';
@@ -163,9 +163,7 @@ function namedAsNow(loops: readonly PartLoop[], playing: readonly PlayingPart[])
 function lastBar(take: Take): number {
   const { timeline } = take.timing;
   const last = take.notes.tick.reduce((most, tick) => Math.max(most, tick), -1);
-  return last < 0
-    ? 0
-    : Math.max(barsUntil(timeline, last + 1), positionAt(timeline, last + timeline.ppq / 8).bar);
+  return last < 0 ? 0 : Math.max(barsUntil(timeline, last + 1), meantBar(timeline, last));
 }
 
 function timekeepers(playing: readonly PlayingPart[]): number[] {

@@ -13,18 +13,16 @@ export function askedSections(
 ): Section[] | null {
   const asked = chartSections(chart);
   if (asked.length < 2 || asked.every(({ name }) => name === '')) return null;
-  const firstBars = new Set<number>();
   let bar = 1;
   const names = new Map<number, string>();
   for (const { name, bars } of asked) {
-    firstBars.add(bar);
     names.set(bar, name);
     bar += bars.length;
   }
   const sections: Section[] = [];
   let current: string | null = null;
   for (const { bar: played, chartBar } of aligned) {
-    const begins = chartBar !== null && firstBars.has(chartBar);
+    const begins = chartBar !== null && names.has(chartBar);
     if (begins) current = names.get(chartBar)!;
     if (played === null || current === null) continue;
     const last = sections.at(-1);

@@ -1,12 +1,9 @@
 import type { Take } from '../capture/take.ts';
-import { barStart, barsUntil, positionAt } from '../music/timeline.ts';
+import { barStart, barsUntil, meantBar } from '../music/timeline.ts';
 import { MOST_BARS } from './chroma.ts';
 
 /** Notes of a bar on a grid of sixteenths, in quarter notes. */
 const GRID = 1 / 4;
-
-/** A note this much ahead of its bar belongs to the next, in quarter notes. */
-const EARLY = 1 / 8;
 
 /** How much pitches count against onsets. */
 const PITCH_SHARE = 0.8;
@@ -21,9 +18,8 @@ export interface Bar {
 export function barsOf(take: Take, indices: readonly number[]): Bar[] {
   const { timeline } = take.timing;
   const bars: number[][] = [];
-  const early = EARLY * timeline.ppq;
   for (const i of indices) {
-    const { bar } = positionAt(timeline, take.notes.tick[i]! + early);
+    const bar = meantBar(timeline, take.notes.tick[i]!);
     if (bar > MOST_BARS) continue;
     while (bars.length < bar) bars.push([]);
     const step = Math.round((take.notes.tick[i]! - barStart(timeline, bar)) / (timeline.ppq * GRID));

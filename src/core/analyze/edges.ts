@@ -1,5 +1,13 @@
 import type { Take } from '../capture/take.ts';
-import { barStart, barTicks, beatTicks, meterAt, positionAt, ticksToSeconds } from '../music/timeline.ts';
+import {
+  barStart,
+  barTicks,
+  beatTicks,
+  EARLY,
+  meantBar,
+  meterAt,
+  ticksToSeconds,
+} from '../music/timeline.ts';
 import { UNPITCHED } from '../split/roles.ts';
 import { playingParts, type PlayingPart, type Split } from '../split/split.ts';
 import { BEAT_WEIGHTS, barReadings, scoreOf, type BeatWeights } from './beats.ts';
@@ -22,9 +30,6 @@ export interface Edges {
   /** Bars after the last of the form that comes back. */
   tailBars: number;
 }
-
-/** What is played this little ahead of a bar line is not a pickup but a hand, in quarter notes. */
-const EARLY = 1 / 8;
 
 /** A count-in has a stroke a beat, at most two, on a few pitches, for so many bars at most. */
 const MOST_COUNTED = 2;
@@ -93,7 +98,7 @@ function countIn(
   if (strokes.length === 0) return null;
   const early = EARLY * timeline.ppq;
   const firstStroke = least(strokes.map((i) => tick[i]!));
-  const startBar = positionAt(timeline, firstStroke + early).bar;
+  const startBar = meantBar(timeline, firstStroke);
   let bars = 0;
   for (; bars < MOST_COUNTED; bars++) {
     const [from, to] = [
@@ -139,7 +144,7 @@ function beginningOf(
   const { tick } = take.notes;
   const first = least(music.map((i) => tick[i]!));
   const early = EARLY * timeline.ppq;
-  const { bar } = positionAt(timeline, first + early);
+  const bar = meantBar(timeline, first);
   const start = barStart(timeline, bar);
   const line = barStart(timeline, bar + 1);
   const late = lateness(take, split, fromTick);
@@ -226,7 +231,7 @@ function tailOf(
 ): number {
   const { timeline } = take.timing;
   const last = notes.reduce((most, i) => Math.max(most, take.notes.tick[i]!), 0);
-  const lastBar = positionAt(timeline, last + EARLY * timeline.ppq).bar;
+  const lastBar = meantBar(timeline, last);
   const [changes] = findChordLoops(chords, lastBar);
   const form = changes && changes.bars > 1 ? changes : mostCommon(loops);
   if (!form) return 0;

@@ -1,12 +1,11 @@
 import type { Take } from '../capture/take.ts';
 import { UNPITCHED } from '../split/roles.ts';
 import { playingParts, type Split } from '../split/split.ts';
-import { positionAt } from '../music/timeline.ts';
+import { meantBar } from '../music/timeline.ts';
 import { barLikeness, barsOf } from './bars-alike.ts';
 
 /** What bars behind the end of the form are: the beginning once more, a chord that rings, drums that close, or something else. */
-export const TAIL_KINDS = ['again', 'ring', 'fill', 'other'] as const;
-export type TailKind = (typeof TAIL_KINDS)[number];
+type TailKind = 'again' | 'ring' | 'fill' | 'other';
 
 /** The tail is the beginning again where its bars share so much with the first ones. */
 const AGAIN = 0.8;
@@ -14,8 +13,8 @@ const AGAIN = 0.8;
 /** A part that rings strikes at most so often a bar, in strokes. */
 const FEW = 1.5;
 
-/** What is a little ahead of a bar line is meant for it, in quarter notes. */
-const EARLY = 1 / 8;
+/** Drums that close strike more often than this, however many bars it takes them. */
+const RUN = 8;
 
 /** Tells the bars from `firstBar` (from 1) to the last one apart. */
 export function tailKind(take: Take, split: Split, firstBar: number, bars: number): TailKind {
@@ -32,7 +31,7 @@ export function tailKind(take: Take, split: Split, firstBar: number, bars: numbe
       .map(({ notes }) => onsetsIn(take, notes, firstBar, bars));
   const pitched = strokes(true).filter((one) => one > 0);
   const drums = strokes(false).reduce((sum, one) => sum + one, 0);
-  if (pitched.length > 0 && pitched.every((one) => one <= FEW * count)) return drums > 8 ? 'fill' : 'ring';
+  if (pitched.length > 0 && pitched.every((one) => one <= FEW * count)) return drums > RUN ? 'fill' : 'ring';
   return pitched.length === 0 && drums > 0 ? 'fill' : 'other';
 }
 
@@ -48,7 +47,7 @@ function onsetsIn(
   const places = new Set<number>();
   for (const i of indices) {
     const tick = notes.tick[i]!;
-    const { bar } = positionAt(timeline, tick + EARLY * timeline.ppq);
+    const bar = meantBar(timeline, tick);
     if (bar >= firstBar && bar <= lastBar) places.add(Math.round((tick / timeline.ppq) * 4));
   }
   return places.size;

@@ -1,16 +1,18 @@
 import {
-  META,
-  metaEvent,
-  STATUS,
   channelOf,
   isMeta,
-  kindOf,
+  META,
+  metaEvent,
+  meterEvent,
+  tempoEvent,
   type MidiEvent,
   type MidiFile,
 } from '../midi/smf.ts';
 import { beginsNote, endsNote } from '../midi/message.ts';
+import { closed, inOrderOfTime } from '../midi/order.ts';
 import { encodeText } from '../midi/text.ts';
-import { barStart, barsUntil, commonResolution, positionAt } from '../music/timeline.ts';
+import { barStart, barsUntil, commonResolution, meantBar } from '../music/timeline.ts';
+import { keepsTime } from './passes.ts';
 import { trackName, type Take } from './take.ts';
 
 /** How takes are joined: passes of one performance over each other, or blocks one after another, in the order they are named. */
@@ -28,7 +30,7 @@ export interface Block {
 export function barsOfBlock({ timing: { timeline, ticks }, notes }: Take): number {
   let last = -1;
   for (const tick of notes.tick) last = Math.max(last, tick);
-  return last < 0 ? barsUntil(timeline, ticks) : positionAt(timeline, last + timeline.ppq / 8).bar;
+  return last < 0 ? barsUntil(timeline, ticks) : meantBar(timeline, last);
 }
 
 /** The rounds of one block that fill so many bars, the last one cut where it does not come out. */
@@ -70,32 +72,27 @@ export function joinBlocks(name: string, blocks: readonly Block[]): MidiFile {
   }
   return {
     ...{ format: 1, division: { kind: 'metrical', ppq }, otherChunks: [] },
-    tracks: [conductor, ...tracks.values()].map((events) => closed(events, at)),
+    tracks: [conductor, ...tracks.values()].map((events) => closed(inOrderOfTime([events]), at)),
   };
 }
 
-/** Tempo, meter and key belong to the first track; names are written anew. */
+/** Tempo, meter and key belong to the first track; names and ends are written anew. */
 function isOfConductor(event: MidiEvent): boolean {
-  const kinds = [META.tempo, META.meter, META.key, META.endOfTrack, META.trackName];
-  return kinds.some((kind) => isMeta(event, kind));
+  return keepsTime(event) || isMeta(event, META.endOfTrack) || isMeta(event, META.trackName);
 }
 
 /** Tempo, meter and key of a block, from its first bar to its last. */
 function timeEvents({ file, timing }: Take, at: number, scale: number, length: number): MidiEvent[] {
-  const own = file.tracks.flatMap((events) =>
-    events.filter((event) => [META.tempo, META.meter, META.key].some((kind) => isMeta(event, kind))),
-  );
-  const moved = own
+  const moved = file.tracks
+    .flatMap((events) => events.filter(keepsTime))
     .map((event) => ({ ...event, tick: at + Math.round(event.tick * scale) }))
     .filter(({ tick }) => tick < at + length);
   const says = (kind: number) => moved.some((event) => event.tick === at && isMeta(event, kind));
-  const { microseconds } = timing.timeline.tempos[0]!;
-  const { numerator, denominator } = timing.timeline.meters[0]!;
-  const tempo = Math.min(0xffffff, Math.round(microseconds));
+  const { tempos, meters } = timing.timeline;
   // A block that says nothing must not take over what the one before it said.
   return [
-    ...(says(META.tempo) ? [] : [metaEvent(at, META.tempo, Uint8Array.of(tempo >> 16, (tempo >> 8) & 0xff, tempo & 0xff))]), // prettier-ignore
-    ...(says(META.meter) ? [] : [metaEvent(at, META.meter, Uint8Array.of(numerator, Math.log2(denominator), 24, 8))]), // prettier-ignore
+    ...(says(META.tempo) ? [] : [tempoEvent(at, tempos[0]!.microseconds)]),
+    ...(says(META.meter) ? [] : [meterEvent(at, meters[0]!)]),
     ...moved,
   ];
 }
@@ -131,15 +128,4 @@ function endedAtStrikes(events: readonly MidiEvent[], comes: readonly MidiEvent[
     if (status >= 0xf0 || !endsNote(status, data2)) return event;
     return { ...event, tick: Math.min(tick, strikes.get(channelOf(status) * 128 + data1) ?? tick) };
   });
-}
-
-/** In order of time, what ends before what begins, and closed. */
-function closed(events: readonly MidiEvent[], end: number): MidiEvent[] {
-  const rank = ({ status, data2 }: MidiEvent) =>
-    status < 0xf0 && endsNote(status, data2) ? 0 : status < 0xf0 && kindOf(status) === STATUS.noteOn ? 2 : 1;
-  const sorted = events
-    .map((event, order) => ({ event, order }))
-    .sort((a, b) => a.event.tick - b.event.tick || rank(a.event) - rank(b.event) || a.order - b.order)
-    .map(({ event }) => event);
-  return [...sorted, metaEvent(Math.max(end, sorted.at(-1)?.tick ?? 0), META.endOfTrack, new Uint8Array())];
 }

@@ -68,7 +68,8 @@ export function joinPasses(name: string, passes: readonly { name: string; midi: 
   return { format: 1, division: { kind: 'metrical', ppq }, otherChunks: [], tracks: [...head, ...tracks] };
 }
 
-function keepsTime({ status, data1 }: MidiEvent): boolean {
+/** Whether an event says the tempo, the meter or the key. */
+export function keepsTime({ status, data1 }: MidiEvent): boolean {
   return status === 0xff && (data1 === META.tempo || data1 === META.meter || data1 === META.key);
 }
 

@@ -3,6 +3,8 @@ import {
   channelEvent,
   META,
   metaEvent,
+  meterEvent,
+  tempoEvent,
   STATUS,
   type MidiEvent,
   type MidiFile,
@@ -210,15 +212,13 @@ function conductor(
   bar: number,
   end: number,
 ): MidiEvent[] {
-  const { numerator, denominator } = plan.meter;
   const events = [
     metaEvent(0, META.trackName, encodeText(plan.name)),
     metaEvent(0, META.text, encodeText(`Recorded ${plan.recordedAt}`)),
-    metaEvent(0, META.meter, Uint8Array.of(numerator, Math.log2(denominator), 24, 8)),
+    meterEvent(0, plan.meter),
     ...clock.tempos.map(({ quarter, bpm }, i) => {
-      const tempo = microsecondsOf(bpm);
       const tick = i === 0 ? 0 : Math.round(quarter * RECORDING_PPQ) + barsBefore * bar;
-      return metaEvent(tick, META.tempo, Uint8Array.of(tempo >> 16, (tempo >> 8) & 0xff, tempo & 0xff));
+      return tempoEvent(tick, microsecondsOf(bpm));
     }),
     ...(barsBefore > 0 ? [metaEvent(barsBefore * bar, META.marker, encodeText('Bar one'))] : []),
     ...stars.map((star) => metaEvent((star.bar - 1) * bar, META.marker, encodeText('That one'))),

@@ -1,10 +1,11 @@
 import { barLikeness, barOf, type Bar } from '../analyze/bars-alike.ts';
+import { mean, upperMedian } from '../analyze/measures.ts';
 import { distancesFromGrid, findFeel } from '../analyze/feel.ts';
 import type { Take } from '../capture/take.ts';
 import { parseChart } from '../music/chart.ts';
-import { barStart, positionAt } from '../music/timeline.ts';
+import { barStart, meantBar } from '../music/timeline.ts';
 import { UNPITCHED } from '../split/roles.ts';
-import { EARLY, type Aligned, type ChartMiss, type Pass } from './passes.ts';
+import type { Aligned, ChartMiss, Pass } from './passes.ts';
 import { pitchOf, type Row } from './rows.ts';
 
 /** What one part (or all of them) plays in one bar of one pass. */
@@ -85,9 +86,9 @@ function cellsOfPass(
       ...{ bar, notes, isLoose: false, likeness: 1, isUnlike: false },
       // All parts together miss what the pass misses; of one part its own notes say whether it does.
       miss: miss && (!asked || isWrong(take, pitched, asked[k]!)) ? miss : null,
-      looseMs: distances.length === 0 ? null : meanOf(distances.map(Math.abs)),
-      lateMs: meanOf(distances),
-      velocity: meanOf(notes.map((i) => take.notes.velocity[i]!)),
+      looseMs: distances.length === 0 ? null : mean(distances.map(Math.abs)),
+      lateMs: mean(distances),
+      velocity: mean(notes.map((i) => take.notes.velocity[i]!)),
       wasMarked: stars.some((star) => bar >= star.bar && bar < star.bar + star.bars),
       plays: barOf(
         parts.flatMap(({ byBar, pitch }) =>
@@ -103,7 +104,7 @@ function notesByBar(take: Take, notes: readonly number[]): Map<number, number[]>
   const { timeline } = take.timing;
   const byBar = new Map<number, number[]>();
   for (const i of notes) {
-    const { bar } = positionAt(timeline, take.notes.tick[i]! + EARLY * timeline.ppq);
+    const bar = meantBar(timeline, take.notes.tick[i]!);
     const own = byBar.get(bar);
     if (own) own.push(i);
     else byBar.set(bar, [i]);
@@ -123,7 +124,7 @@ function isWrong(take: Take, notes: readonly number[], asked: ReadonlySet<number
 
 function markLoose(cells: Cells): void {
   const all = cells.flat().flatMap((cell) => cell?.looseMs ?? []);
-  const usual = medianOf(all);
+  const usual = upperMedian(all);
   for (const cell of cells.flat())
     if (cell?.looseMs != null) cell.isLoose = cell.looseMs > Math.max(LOOSE_MS, LOOSE_FACTOR * usual);
 }
@@ -137,23 +138,13 @@ function markUnlike(cells: Cells, bar: number): void {
   );
   const nearest = alike.map((row, i) => Math.max(...row.filter((_, j) => j !== i)));
   there.forEach((cell, i) => {
-    cell.likeness = meanOf(alike[i]!.filter((_, j) => j !== i));
+    cell.likeness = mean(alike[i]!.filter((_, j) => j !== i));
     const others = nearest.filter((_, j) => j !== i);
-    cell.isUnlike = there.length > 2 && nearest[i]! < UNLIKE && medianOf(others) > MOST_ALIKE;
+    cell.isUnlike = there.length > 2 && nearest[i]! < UNLIKE && upperMedian(others) > MOST_ALIKE;
   });
 }
 
 /** The sixteenth of its bar that a note is nearest to, from 0. */
 function stepOf({ timing: { timeline }, notes }: Take, bar: number, note: number): number {
   return Math.max(0, Math.round((notes.tick[note]! - barStart(timeline, bar)) / (timeline.ppq * STEP)));
-}
-
-/** The mean; 0 of nothing. */
-export function meanOf(values: readonly number[]): number {
-  return values.length === 0 ? 0 : values.reduce((sum, value) => sum + value, 0) / values.length;
-}
-
-/** The middle value, the upper one of two; 0 of nothing. */
-export function medianOf(values: readonly number[]): number {
-  return values.length === 0 ? 0 : [...values].sort((a, b) => a - b)[values.length >> 1]!;
 }

@@ -4,6 +4,7 @@ import {
   beatTicks,
   bpmOf,
   commonResolution,
+  EARLY,
   firstNotBelow,
   steadyTimeline,
   tempoAt,
@@ -16,7 +17,7 @@ import { UNPITCHED } from '../split/roles.ts';
 import type { PlayingPart } from '../split/split.ts';
 import { runsOf, type Choice, type Run } from './choice.ts';
 import { cutBetween, stepsBetween, type HeardNote, type JointSteps } from './joint.ts';
-import { EARLY, type Aligned, type Pass } from './passes.ts';
+import type { Aligned, Pass } from './passes.ts';
 import { pitchOf, type Row } from './rows.ts';
 
 /** A note of the result, with the pass and the captured note (an index into its take's) that it is. */

@@ -1,3 +1,5 @@
+import { mean } from '../analyze/measures.ts';
+
 /** A note where it is heard, in ticks of the result. */
 export interface HeardNote {
   tick: number;
@@ -89,14 +91,14 @@ export function stepsBetween(
   isPitched: boolean,
 ): JointSteps {
   if (before.length === 0 || after.length === 0) return { level: 0, semitones: 0, marks: [] };
-  const level = Math.round(mean(after, 'velocity') - mean(before, 'velocity'));
-  const semitones = isPitched ? Math.round(mean(after, 'pitch') - mean(before, 'pitch')) : 0;
+  const level = Math.round(meanOf(after, 'velocity') - meanOf(before, 'velocity'));
+  const semitones = isPitched ? Math.round(meanOf(after, 'pitch') - meanOf(before, 'pitch')) : 0;
   const marks: JointSteps['marks'] = [];
   if (Math.abs(level) > LEVEL_STEP) marks.push('level');
   if (Math.abs(semitones) > REGISTER_STEP) marks.push('register');
   return { level, semitones, marks };
 }
 
-function mean(notes: readonly HeardNote[], of: 'velocity' | 'pitch'): number {
-  return notes.reduce((sum, note) => sum + note[of], 0) / notes.length;
+function meanOf(notes: readonly HeardNote[], field: 'velocity' | 'pitch'): number {
+  return mean(notes.map((note) => note[field]));
 }

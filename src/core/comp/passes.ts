@@ -4,7 +4,7 @@ import { findBeginning } from '../analyze/edges.ts';
 import type { Take } from '../capture/take.ts';
 import { parseChart } from '../music/chart.ts';
 import type { Key } from '../music/key.ts';
-import { barStart, meterAt, positionAt } from '../music/timeline.ts';
+import { barStart, meantBar, meterAt } from '../music/timeline.ts';
 import { UNPITCHED } from '../split/roles.ts';
 import { playingParts, type Split } from '../split/split.ts';
 import { plural } from '../words.ts';
@@ -119,7 +119,7 @@ function alignOne(one: PassTake, chart: string, aligned: Aligned): void {
   const first = firstBar(take, beginning);
   const last = lastBar(take, split);
   const count = aligned.chart.length;
-  const steps = stepsAlong(one, chart, { first, last, count });
+  const steps = stepsAlong(one, chart, first, last);
   const isPitched = playingParts(split).some(({ part }) => !UNPITCHED.has(part.role));
   const right = steps.filter(({ same }) => same).length;
   const asked = steps.filter(({ chartBar }) => chartBar !== null).length;
@@ -161,12 +161,8 @@ function firstBar(take: Take, beginning: ReturnType<typeof findBeginning>): numb
   const { timeline } = take.timing;
   const { leadingTicks, countInBars, pickupInto } = beginning;
   if (pickupInto > 0) return pickupInto;
-  const early = EARLY * timeline.ppq;
-  return positionAt(timeline, leadingTicks + early).bar + countInBars;
+  return meantBar(timeline, leadingTicks) + countInBars;
 }
-
-/** What begins so little ahead of a bar line, in quarter notes, belongs to the bar that comes. */
-export const EARLY = 1 / 8;
 
 /** The last bar in which something that plays begins. */
 function lastBar(take: Take, split: Split): number {
@@ -175,7 +171,7 @@ function lastBar(take: Take, split: Split): number {
     (most, { notes }) => notes.reduce((late, i) => Math.max(late, take.notes.tick[i]!), most),
     0,
   );
-  return positionAt(timeline, last + EARLY * timeline.ppq).bar;
+  return meantBar(timeline, last);
 }
 
 interface Step {
@@ -188,11 +184,7 @@ interface Step {
 }
 
 /** The bars of a take beside those of the chart, as far as the chords tell. */
-function stepsAlong(
-  { take, chords, key }: PassTake,
-  chart: string,
-  { first, last }: { first: number; last: number; count: number },
-): Step[] {
+function stepsAlong({ take, chords, key }: PassTake, chart: string, first: number, last: number): Step[] {
   const shift = first - 1;
   const moved = chords
     .filter(({ endTick }) => endTick > barStart(take.timing.timeline, first))

@@ -4,8 +4,6 @@ import type { Pass } from './passes.ts';
 
 /** One instrument across all passes: what is chosen bar by bar. */
 export interface Row {
-  /** Its place among the rows, as a word that lasts. */
-  id: string;
   name: string;
   role: Role;
   /** Channel 0..15 and program 0..127 it sounds by. */
@@ -51,7 +49,7 @@ function sameness(row: Row, { part }: PlayingPart): number {
 function newRow(rows: Row[], { part }: PlayingPart, passes: number): Row {
   const { name, role, channel, program } = part;
   const row: Row = {
-    ...{ id: `row ${rows.length + 1}`, name, role, channel, program },
+    ...{ name, role, channel, program },
     parts: Array.from({ length: passes }, () => null),
   };
   rows.push(row);

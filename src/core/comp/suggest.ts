@@ -1,5 +1,6 @@
 import { chartSections } from '../music/chart.ts';
-import { medianOf, type Cells } from './grid.ts';
+import { upperMedian } from '../analyze/measures.ts';
+import type { Cells } from './grid.ts';
 
 /** What is looked for: the fewest chart errors; or, where a section ends, the fills that are least like the others. */
 export const SUGGESTIONS = ['errors', 'fills'] as const;
@@ -15,7 +16,7 @@ export interface SuggestedBar {
 }
 
 /** Whether somebody starred a bar of a pass. */
-export type Starred = (pass: number, bar: number) => boolean;
+type Starred = (pass: number, bar: number) => boolean;
 
 /** What things weigh: an error more than any star, a star more than any feel, a feel more than a joint. */
 const ERROR = 100;
@@ -61,8 +62,8 @@ export function fillBars(chart: string, bars: number): Set<number> {
 /** What taking a bar from each pass costs; Infinity where it has none. */
 function pricesOfBar(cells: Cells, bar: number, isFill: boolean, isStarred: Starred): number[] {
   const there = cells.flatMap((own) => own[bar] ?? []);
-  const late = medianOf(there.map(({ lateMs }) => lateMs));
-  const loud = medianOf(there.map(({ velocity }) => velocity));
+  const late = upperMedian(there.map(({ lateMs }) => lateMs));
+  const loud = upperMedian(there.map(({ velocity }) => velocity));
   return cells.map((own, pass) => {
     const cell = own[bar];
     if (!cell) return Infinity;

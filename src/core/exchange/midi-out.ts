@@ -3,16 +3,17 @@ import { GM_DRUM_CHANNEL } from '../midi/gm.ts';
 import { DEFAULT_RELEASE } from '../midi/notes.ts';
 import {
   channelEvent,
-  channelOf,
   isMeta,
-  kindOf,
   META,
   metaEvent,
+  meterEvent,
+  tempoEvent,
   STATUS,
   type Division,
   type MidiEvent,
   type MidiFile,
 } from '../midi/smf.ts';
+import { closed, inOrderOfTime } from '../midi/order.ts';
 import { encodeText } from '../midi/text.ts';
 import { keySignature, type Key } from '../music/key.ts';
 import type { Timeline } from '../music/timeline.ts';
@@ -108,14 +109,8 @@ function conductorEvents(head: Parameters<typeof tracksToMidi>[0]): MidiEvent[] 
   const { tempos, meters } = head.timeline;
   return [
     metaEvent(0, META.trackName, encodeText(head.name)),
-    ...tempos.map(({ tick, microseconds }) => {
-      const value = Math.min(0xffffff, Math.max(1, Math.round(microseconds)));
-      return metaEvent(tick, META.tempo, Uint8Array.of(value >> 16, (value >> 8) & 0xff, value & 0xff));
-    }),
-    // 24 MIDI clocks a metronome click, eight 32nds a quarter: RP-001's usual values.
-    ...meters.map(({ tick, numerator, denominator }) =>
-      metaEvent(tick, META.meter, Uint8Array.of(numerator, Math.log2(denominator), 24, 8)),
-    ),
+    ...tempos.map(({ tick, microseconds }) => tempoEvent(tick, microseconds)),
+    ...meters.map((meter) => meterEvent(meter.tick, meter)),
     ...head.keys.map((key) => metaEvent(key.tick, META.key, keyBytes(key))),
     ...(head.markers ?? []).map(({ tick, text }) => metaEvent(tick, META.marker, encodeText(text))),
   ].sort((a, b) => a.tick - b.tick);
@@ -167,28 +162,12 @@ export function inOneTrack(file: MidiFile): MidiFile {
   const isName = (event: MidiEvent) => isMeta(event, META.trackName);
   const isEnd = (event: MidiEvent) => isMeta(event, META.endOfTrack);
   const end = Math.max(0, ...file.tracks.map((events) => events.at(-1)?.tick ?? 0));
-  const events = [conductor, ...tracks.map((one) => one.filter((event) => !isName(event)))]
-    .flatMap((one) => ranked(one.filter((event) => !isEnd(event))))
-    .map((one, order) => ({ ...one, order }))
-    .sort((a, b) => a.event.tick - b.event.tick || a.rank - b.rank || a.order - b.order)
-    .map(({ event }) => event);
+  const events = inOrderOfTime(
+    [conductor, ...tracks.map((one) => one.filter((event) => !isName(event)))].map((one) =>
+      one.filter((event) => !isEnd(event)),
+    ),
+  );
   return { ...file, format: 0, tracks: [closed(events, end)] };
-}
-
-/** Events of a track with their rank at their tick: what ends, then all else, then what begins, and what ends as it begins. */
-function ranked(events: readonly MidiEvent[]): { event: MidiEvent; rank: number }[] {
-  const began = new Map<number, number>();
-  return events.map((event) => {
-    const { tick, status, data1, data2 } = event;
-    const kind = kindOf(status);
-    if (status >= 0xf0 || kind > STATUS.noteOn) return { event, rank: 1 };
-    const key = channelOf(status) * 128 + data1;
-    if (kind === STATUS.noteOn && data2 > 0) {
-      began.set(key, tick);
-      return { event, rank: 2 };
-    }
-    return { event, rank: began.get(key) === tick ? 3 : 0 };
-  });
 }
 
 /** Notes in as few layers as let every pitch pair first in, first out. Always at least one. */
@@ -205,11 +184,6 @@ function firstInFirstOut<N extends TrackOut['notes'][number]>(notes: readonly N[
     layer.ends.set(note.pitch, end);
   }
   return layers.map((layer) => layer.notes);
-}
-
-function closed(events: MidiEvent[], end: number): MidiEvent[] {
-  const last = Math.max(end, events.at(-1)?.tick ?? 0);
-  return [...events, metaEvent(last, META.endOfTrack, new Uint8Array())];
 }
 
 /**

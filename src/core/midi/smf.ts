@@ -158,6 +158,23 @@ export function metaEvent(tick: number, type: number, bytes: Uint8Array): MidiEv
   return { tick, status: STATUS.meta, data1: type, data2: 0, bytes };
 }
 
+/** The most microseconds a quarter note that a file can say: three bytes (RP-001). */
+const SLOWEST = 0xffffff;
+
+/** A tempo, in microseconds a quarter note, as near as a file can say it. */
+export function tempoEvent(tick: number, microseconds: number): MidiEvent {
+  const value = Math.min(SLOWEST, Math.max(1, Math.round(microseconds)));
+  return metaEvent(tick, META.tempo, Uint8Array.of(value >> 16, (value >> 8) & 0xff, value & 0xff));
+}
+
+/** A meter; 24 MIDI clocks a metronome click, eight 32nds a quarter: RP-001's usual values. */
+export function meterEvent(
+  tick: number,
+  { numerator, denominator }: { numerator: number; denominator: number },
+): MidiEvent {
+  return metaEvent(tick, META.meter, Uint8Array.of(numerator, Math.log2(denominator), 24, 8));
+}
+
 /** Ticks a quarter note; for a film-time file, at 120 BPM (half its ticks a second). */
 export function ticksPerQuarter(division: Division): number {
   return division.kind === 'metrical' ? division.ppq : ticksPerSecond(division) / 2;

@@ -206,6 +206,14 @@ export function positionAt(timeline: Timeline, tick: number): BarPosition {
   return { bar: sumsOf(timeline).bars[i]! + bars, beat: beats + 1, tick: inBar - beats * beat };
 }
 
+/** What begins so little ahead of a bar line, in quarter notes, is meant for the bar that comes: a hand, no pickup. */
+export const EARLY = 1 / 8;
+
+/** The bar (from 1) that something at a tick is meant for. */
+export function meantBar(timeline: Timeline, tick: number): number {
+  return positionAt(timeline, tick + EARLY * timeline.ppq).bar;
+}
+
 /** Tick of a bar, beat and tick. */
 export function tickOf(timeline: Timeline, position: BarPosition): number {
   const start = barStart(timeline, position.bar);

@@ -3,6 +3,8 @@ import {
   CONTROLLER,
   META,
   metaEvent,
+  meterEvent,
+  tempoEvent,
   STATUS,
   type MidiEvent,
   type MidiFile,
@@ -95,11 +97,10 @@ export function performanceMessages(performance: Performance, parts = performanc
 }
 
 function conductor({ title, bpm, meter }: Performance, end: number): MidiEvent[] {
-  const tempo = microsecondsOf(bpm);
   return [
     metaEvent(0, META.trackName, encodeText(title)),
-    metaEvent(0, META.tempo, Uint8Array.of(tempo >> 16, (tempo >> 8) & 0xff, tempo & 0xff)),
-    metaEvent(0, META.meter, Uint8Array.of(meter.numerator, Math.log2(meter.denominator), 24, 8)),
+    tempoEvent(0, microsecondsOf(bpm)),
+    meterEvent(0, meter),
     metaEvent(end, META.endOfTrack, new Uint8Array()),
   ];
 }

@@ -34,14 +34,13 @@ export interface SweepPlan {
 export const SWEEP_STATES = ['running', 'stopped', 'done'] as const;
 export type SweepState = (typeof SWEEP_STATES)[number];
 
-export const SWEEP_RUN_STATES = ['waiting', 'done', 'silent', 'failed'] as const;
-export type SweepRunState = (typeof SWEEP_RUN_STATES)[number];
+export type SweepRunState = 'waiting' | 'done' | 'silent' | 'failed';
 
 /** More nobody listens through. */
 export const MOST_RUNS = 500;
 
 /** What a device can be told between runs, with how its values are written. */
-export const DEVICE_FIELDS: Field[] = [
+const DEVICE_FIELDS: Field[] = [
   { name: 'program', label: 'Program', kind: 'number', min: 1, max: 128 },
   { name: 'key switch', label: 'Key switch', kind: 'number', min: 0, max: 127 },
   { name: 'keys', label: 'Keys held', kind: 'text', hint: 'C3 E3 G3' },

@@ -85,7 +85,7 @@ function missedShare(
 }
 
 /** How alike two runs are, bar by bar, 0..1: bars that one has more are unlike. */
-export function runLikeness(one: readonly Bar[], other: readonly Bar[]): number {
+function runLikeness(one: readonly Bar[], other: readonly Bar[]): number {
   const length = Math.max(one.length, other.length);
   if (length === 0) return 1;
   let sum = 0;

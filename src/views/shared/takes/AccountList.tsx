@@ -1,8 +1,8 @@
 import { useMutation } from '@tanstack/react-query';
 import { TriangleAlert } from 'lucide-react';
 import { Link } from 'react-router';
-import { EARLY, type Account, type AccountFinding } from '../../../core/analyze/account.ts';
-import { barStart } from '../../../core/music/timeline.ts';
+import type { Account, AccountFinding } from '../../../core/analyze/account.ts';
+import { barStart, EARLY } from '../../../core/music/timeline.ts';
 import { plural } from '../../../core/words.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { sendJson } from '../../api/client.ts';
