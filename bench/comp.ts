@@ -3,7 +3,7 @@ import { takeFrom } from '../src/core/capture/take.ts';
 import type { Choice } from '../src/core/comp/choice.ts';
 import { cellsOf } from '../src/core/comp/grid.ts';
 import { joinChosen, type Joined } from '../src/core/comp/join.ts';
-import { alignPasses, type Aligned, type PassTake } from '../src/core/comp/passes.ts';
+import { alignPasses, passTake, type Aligned, type PassTake } from '../src/core/comp/passes.ts';
 import { rowsOf, type Row } from '../src/core/comp/rows.ts';
 import { suggest } from '../src/core/comp/suggest.ts';
 import { barStart } from '../src/core/music/timeline.ts';
@@ -21,8 +21,8 @@ function passes(count: number, chart: string): PassTake[] {
     const settings = { ...band.defaults, chart, choruses: 1, seed: k + 1, looseness: 24 };
     const take = takeFrom(performanceFile(band.play(settings)));
     const split = splitTake(take);
-    const { chords } = harmonyOf(take, split);
-    return { id: `pass ${k + 1}`, name: `pass ${k + 1}`, take, split, chords, key: null };
+    const id = `pass ${k + 1}`;
+    return passTake({ id, name: id }, { take, split }, harmonyOf(take, split));
   });
 }
 

@@ -5,7 +5,7 @@ import { noChoice, taken } from '../core/comp/choice.ts';
 import { compToMidi, tallyOf } from '../core/comp/comp.ts';
 import { cellsOf } from '../core/comp/grid.ts';
 import { joinChosen } from '../core/comp/join.ts';
-import { alignPasses, FEWEST_PASSES, MOST_PASSES, type PassTake } from '../core/comp/passes.ts';
+import { alignPasses, FEWEST_PASSES, MOST_PASSES, passTake, type PassTake } from '../core/comp/passes.ts';
 import { rowsOf } from '../core/comp/rows.ts';
 import { suggest, SUGGESTIONS, type Suggestion } from '../core/comp/suggest.ts';
 import { jointWords, whyWords } from '../core/comp/words.ts';
@@ -79,11 +79,8 @@ function takesOf(
   let refused = false;
   const takes = files.flatMap((file) => {
     try {
-      const { take, split } = splitOfFile(file, problem);
-      const { chords, keys } = harmonyOf(take, split);
-      const [found] = keys;
-      const key = found ? { tonic: found.tonic, mode: found.mode } : null;
-      return [{ ...{ id: file, name: basename(file), take, split, chords, key } }];
+      const read = splitOfFile(file, problem);
+      return [passTake({ id: file, name: basename(file) }, read, harmonyOf(read.take, read.split))];
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
       refused = true;

@@ -1,5 +1,6 @@
 import type { Harmony } from '../core/analyze/analysis.ts';
 import { changesIn, type ChangesChord } from '../core/analyze/changes.ts';
+import { likeliestKey } from '../core/analyze/key.ts';
 import type { Take } from '../core/capture/take.ts';
 import type { Key } from '../core/music/key.ts';
 import { barsUntil } from '../core/music/timeline.ts';
@@ -33,8 +34,7 @@ export function changesOfTake(
   take: Take,
   { chords, keys }: Pick<Harmony, 'chords' | 'keys'>,
 ): { key: Key | null; bars: number; changes: ChangesChord[] } {
-  const [found] = keys;
-  const key = found ? { tonic: found.tonic, mode: found.mode } : null;
+  const key = likeliestKey(keys);
   const bars = Math.max(1, barsUntil(take.timing.timeline, take.timing.ticks));
   return { key, bars, changes: key ? changesIn(take, chords, key, { startBar: 1, bars }) : [] };
 }

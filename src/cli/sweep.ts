@@ -1,6 +1,6 @@
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { array, lazy, mixed, number, object, string, ValidationError } from 'yup';
+import { array, lazy, mixed, number, object, string } from 'yup';
 import { harmonyOf } from '../core/analyze/analysis.ts';
 import { takeFrom } from '../core/capture/take.ts';
 import { writeMidiFile } from '../core/midi/write.ts';
@@ -21,6 +21,7 @@ import {
 } from '../core/sweep/plan.ts';
 import { runHeard, sheetOf, sheetWords, type RunHeard } from '../core/sweep/sheet.ts';
 import { CERTAIN } from './opened-file.ts';
+import { readJson } from './json-file.ts';
 import { Refusal, table, type Output } from './output.ts';
 
 export interface SweepOptions {
@@ -117,27 +118,16 @@ function playedOrRefused(plan: SweepPlan, run: SweepSettings): Performance {
 }
 
 function readPlan(file: string): SweepPlan {
-  let given: unknown;
-  try {
-    given = JSON.parse(readFileSync(file, 'utf8'));
-  } catch (error) {
-    throw new Refusal(`${file}: ${error instanceof SyntaxError ? `this is no JSON: ${error.message}` : 'it cannot be read'}.`); // prettier-ignore
-  }
-  try {
-    const { source, chart, settings, vary, ...rest } = planSchema.validateSync(given);
-    const plan: SweepPlan = {
-      ...rest,
-      source: { kind: 'stand-in', id: source },
-      trigger: chart ? { kind: 'chart', chart } : { kind: 'own' },
-      settings: (settings ?? {}) as SweepSettings,
-      vary: Object.entries(vary as Record<string, SweepValue[]>).map(([name, values]) => ({ name, values })),
-      waits: false,
-    };
-    const problem = problemOfPlan(plan);
-    if (problem) throw new Refusal(`${file}: ${problem}`);
-    return plan;
-  } catch (error) {
-    if (error instanceof ValidationError) throw new Refusal(`${file}: ${error.message}.`);
-    throw error;
-  }
+  const { source, chart, settings, vary, ...rest } = readJson(file, planSchema);
+  const plan: SweepPlan = {
+    ...rest,
+    source: { kind: 'stand-in', id: source },
+    trigger: chart ? { kind: 'chart', chart } : { kind: 'own' },
+    settings: (settings ?? {}) as SweepSettings,
+    vary: Object.entries(vary as Record<string, SweepValue[]>).map(([name, values]) => ({ name, values })),
+    waits: false,
+  };
+  const problem = problemOfPlan(plan);
+  if (problem) throw new Refusal(`${file}: ${problem}`);
+  return plan;
 }

@@ -1,7 +1,7 @@
 import { parseMeter } from '../core/music/meters.ts';
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdirSync, writeFileSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
-import { array, mixed, number, object, string, ValidationError } from 'yup';
+import { array, mixed, number, object, string, type InferType } from 'yup';
 import { secondsOfWeave, weaveInOneFile, weavePartFiles } from '../core/exchange/weave-files.ts';
 import { writeMidiFile } from '../core/midi/write.ts';
 import { keyName, parseKey } from '../core/music/key.ts';
@@ -14,6 +14,7 @@ import { readOrWhy } from '../core/through/sounding.ts';
 import type { WovenPhrase } from '../core/weave/cell.ts';
 import { layWeave } from '../core/weave/lay.ts';
 import { ENDING_BARS, nameIn, newCell, newSection, WEAVE_ENDINGS, type Weave } from '../core/weave/weave.ts';
+import { readJson } from './json-file.ts';
 import { Refusal, type Output } from './output.ts';
 import { phraseOfFile } from './phrase-of-file.ts';
 
@@ -61,7 +62,7 @@ export interface WeaveOptions {
 
 /** `weave PLAN.json --out DIR`: a plan's files laid over its sections; a file a part and one of all. */
 export function weaveCommand(planFile: string, { out: folder }: WeaveOptions, out: Output): number {
-  const plan = readPlan(planFile);
+  const plan = readJson(planFile, planSchema);
   const read = new Map<string, WovenPhrase>();
   const from = dirname(resolve(planFile));
   for (const { file } of plan.cells)
@@ -100,24 +101,7 @@ function laidOrRefused(weave: Weave, phrases: ReadonlyMap<string, WovenPhrase>) 
   }
 }
 
-type Plan = ReturnType<typeof readPlan>;
-
-function readPlan(file: string) {
-  let given: unknown;
-  try {
-    given = JSON.parse(readFileSync(file, 'utf8'));
-  } catch (error) {
-    throw new Refusal(
-      `${file}: ${error instanceof SyntaxError ? `this is no JSON: ${error.message}` : 'it cannot be read'}.`,
-    );
-  }
-  try {
-    return planSchema.validateSync(given, { strict: false });
-  } catch (error) {
-    if (error instanceof ValidationError) throw new Refusal(`${file}: ${error.message}.`);
-    throw error;
-  }
-}
+type Plan = InferType<typeof planSchema>;
 
 /** A plan as a weave. A cell is for every section of its name. */
 function weaveOfPlan(plan: Plan): Weave {

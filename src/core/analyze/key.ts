@@ -9,6 +9,12 @@ export interface KeyFinding extends Key {
   certainty: number;
 }
 
+/** The likeliest of found keys, as a key and no more; null where none was found. */
+export function likeliestKey(keys: readonly KeyFinding[]): Key | null {
+  const [found] = keys;
+  return found ? { tonic: found.tonic, mode: found.mode } : null;
+}
+
 /**
  * Key profiles: probe tones of Krumhansl & Kessler, "Tracing the dynamic changes in perceived tonal organization in a
  * spatial representation of musical keys" (1982), as printed in Krumhansl (1990); Temperley's revision of them (1999) and Albrecht & Shanahan's (2013), both typed

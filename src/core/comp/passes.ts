@@ -1,8 +1,10 @@
 import { checkChart } from '../analyze/chart-check.ts';
+import type { Harmony } from '../analyze/analysis.ts';
 import type { ChordFinding } from '../analyze/chords.ts';
 import { findBeginning } from '../analyze/edges.ts';
 import type { Take } from '../capture/take.ts';
 import { parseChart } from '../music/chart.ts';
+import { likeliestKey } from '../analyze/key.ts';
 import type { Key } from '../music/key.ts';
 import { barStart, meantBar, meterAt } from '../music/timeline.ts';
 import { UNPITCHED } from '../split/roles.ts';
@@ -29,6 +31,15 @@ export interface PassTake {
 export interface ChartMiss {
   asked: string;
   sounded: string;
+}
+
+/** A take with what is heard in it, as a comp lays it along its chart. */
+export function passTake(
+  named: Pick<PassTake, 'id' | 'name' | 'stars'>,
+  { take, split }: { take: Take; split: Split },
+  { chords, keys }: Pick<Harmony, 'chords' | 'keys'>,
+): PassTake {
+  return { ...named, take, split, chords, key: likeliestKey(keys) };
 }
 
 /** Once through the chart, as one take played it. */

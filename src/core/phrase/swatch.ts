@@ -30,6 +30,11 @@ export function packSwatch(clip: Clip, frame: Pick<Clip, 'notes' | 'length' | 'r
   return bytes;
 }
 
+/** Bytes as the drawings are given them: base64. */
+export function inBase64(bytes: Uint8Array): string {
+  return btoa(String.fromCharCode(...bytes));
+}
+
 export function unpackSwatch(bytes: Uint8Array): SwatchNote[] {
   return Array.from({ length: Math.floor(bytes.length / 3) }, (_, i) => ({
     x: bytes[i * 3]! / 255,

@@ -1,7 +1,7 @@
 import { choiceOf, passName, rowName, type Comp } from '../../core/comp/document.ts';
 import { compToMidi, tallyOf, type CompTally } from '../../core/comp/comp.ts';
 import { joinChosen } from '../../core/comp/join.ts';
-import { alignPasses } from '../../core/comp/passes.ts';
+import { alignPasses, passTake } from '../../core/comp/passes.ts';
 import { rowsOf } from '../../core/comp/rows.ts';
 import { writeMidiFile } from '../../core/midi/write.ts';
 import { bpmOf } from '../../core/music/timeline.ts';
@@ -29,11 +29,8 @@ export function compOut(
   name: string,
 ): CompOut {
   const opened = takes.map(({ name: called, stored }) => {
-    const { take, split } = openStored(stored);
-    const { chords, keys } = harmonyIn(openStored(stored));
-    const [found] = keys;
-    const key = found ? { tonic: found.tonic, mode: found.mode } : null;
-    return { ...{ id: stored.takeId, name: called, take, split, chords, key } };
+    const take = openStored(stored);
+    return passTake({ id: stored.takeId, name: called }, take, harmonyIn(take));
   });
   const aligned = alignedOrRefused(opened, comp.chart);
   const rows = rowsOf(aligned.passes);

@@ -7,10 +7,11 @@ import { passName, rowName } from '../../core/comp/document.ts';
 import { cellsOf, type Cell, type Cells } from '../../core/comp/grid.ts';
 import { clipsOf, swatchesOf } from '../../core/comp/heard.ts';
 import { joinChosen, tempoOfPass, type Joint } from '../../core/comp/join.ts';
-import { alignPasses, type Aligned, type PassTake } from '../../core/comp/passes.ts';
+import { alignPasses, passTake, type Aligned, type PassTake } from '../../core/comp/passes.ts';
 import { rowsOf, type Row } from '../../core/comp/rows.ts';
 import { suggest, type SuggestedBar, type Suggestion } from '../../core/comp/suggest.ts';
 import type { Clip } from '../../core/phrase/clip.ts';
+import { inBase64 } from '../../core/phrase/swatch.ts';
 import { byHandOf } from '../../core/split/by-hand.ts';
 import { continueMoves, type Move } from '../../core/split/moves.ts';
 import type { Role } from '../../core/split/roles.ts';
@@ -67,11 +68,8 @@ function openedTake({ id, name, pattern, moves, stars }: TakeToOpen): Promise<Pa
   const known = takes.get(key);
   if (known) return known;
   const fetched = fetchCaptured(id, pattern).then(({ take: original, split: first }) => {
-    const { take, split } = continueMoves(original, first, moves);
-    const { chords, keys } = harmonyOf(take, split, byHandOf(moves));
-    const [found] = keys;
-    const key = found ? { tonic: found.tonic, mode: found.mode } : null;
-    return { id, name, take, split, chords, key, stars };
+    const moved = continueMoves(original, first, moves);
+    return passTake({ id, name, stars }, moved, harmonyOf(moved.take, moved.split, byHandOf(moves)));
   });
   takes.set(key, fetched);
   fetched.catch(() => takes.delete(key));
@@ -134,7 +132,7 @@ function swatchesAt(row: number): (string | null)[][] {
   const known = swatches.get(row);
   if (known) return known;
   const made = swatchesOf(cellsAt(row), rows[row]!, aligned.passes, aligned).map((own) =>
-    own.map((bytes) => bytes && btoa(String.fromCharCode(...bytes))),
+    own.map((bytes) => bytes && inBase64(bytes)),
   );
   swatches.set(row, made);
   return made;

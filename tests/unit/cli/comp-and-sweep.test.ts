@@ -8,30 +8,16 @@ import { compCommand, type CompOptions } from '../../../src/cli/comp.ts';
 import { Refusal } from '../../../src/cli/output.ts';
 import { sweepCommand } from '../../../src/cli/sweep.ts';
 import { readTakes } from '../../../src/core/capture/take.ts';
+import { runCommand } from '../../support/command.ts';
 import { openmsxFiles, withoutOpenmsx } from '../../support/openmsx.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'basket-cli-comp-'));
 after(() => rmSync(folder, { recursive: true }));
 
-function run(
-  command: (out: {
-    json: boolean;
-    answer: (text: string) => void;
-    problem: (text: string) => void;
-  }) => number,
-) {
-  let answer = '';
-  const problems: string[] = [];
-  const code = command({
-    json: true,
-    answer: (text) => (answer = text),
-    problem: (text) => problems.push(text),
-  });
-  return { code, problems, answer: answer ? JSON.parse(answer) : undefined };
-}
-
 const comp = (files: readonly string[], options: Partial<CompOptions> & { chart: string }) =>
-  run((out) => compCommand(files, { suggest: 'errors', out: join(folder, 'comp.mid'), ...options }, out));
+  runCommand((out) =>
+    compCommand(files, { suggest: 'errors', out: join(folder, 'comp.mid'), ...options }, out),
+  );
 
 const CHORDS = ['Dm', 'Gm', 'C7', 'F', 'Bb', 'Gm', 'A7', 'Dm'];
 const CHART = CHORDS.join(' | ');
@@ -145,7 +131,7 @@ describe('sweep', () => {
       chart: 'Dm | A7',
       vary: { style: ['river', 'parade'], seed: [1, 2] },
     });
-    const { code, answer } = run((out) => sweepCommand(file, { out: runs }, out));
+    const { code, answer } = runCommand((out) => sweepCommand(file, { out: runs }, out));
     assert.equal(code, 0);
     assert.equal(answer.runs.length, 4);
     assert.deepEqual(Object.keys(answer.runs[0]), ['run', 'name', 'settings', 'state', 'sameAs', 'likeness', 'missed', 'file']); // prettier-ignore
@@ -157,7 +143,7 @@ describe('sweep', () => {
   it('names what a plan cannot be', () => {
     const refused = (content: object) => {
       try {
-        run((out) => sweepCommand(plan(content), {}, out));
+        runCommand((out) => sweepCommand(plan(content), {}, out));
       } catch (error) {
         return (error as Error).message;
       }
@@ -168,6 +154,6 @@ describe('sweep', () => {
     assert.match(refused({ source: 'band', vary: { style: ['polka'] } }), /cannot be polka/);
     assert.match(refused({ source: 'drum-player', chart: 'Dm', vary: { seed: [1] } }), /plays no chart/);
     writeFileSync(join(folder, 'broken.json'), '{');
-    assert.throws(() => run((out) => sweepCommand(join(folder, 'broken.json'), {}, out)), /no JSON/);
+    assert.throws(() => runCommand((out) => sweepCommand(join(folder, 'broken.json'), {}, out)), /no JSON/);
   });
 });

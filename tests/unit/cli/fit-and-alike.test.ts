@@ -9,6 +9,7 @@ import { Refusal } from '../../../src/cli/output.ts';
 import { readMidiFile } from '../../../src/core/midi/read.ts';
 import { metaEvent, META, type MidiFile } from '../../../src/core/midi/smf.ts';
 import { writeMidiFile } from '../../../src/core/midi/write.ts';
+import { runCommand } from '../../support/command.ts';
 import { midiBytes, trackOf, type NoteSpec } from '../../support/midi.ts';
 import { openmsxFiles, withoutOpenmsx } from '../../support/openmsx.ts';
 
@@ -45,18 +46,8 @@ function file(name: string, bytes: Uint8Array): string {
   return path;
 }
 
-function run(command: (out: Parameters<typeof alikeCommand>[1]) => number) {
-  let answer = '';
-  const problems: string[] = [];
-  const code = command({
-    json: true,
-    answer: (text) => (answer = text),
-    problem: (text) => problems.push(text),
-  });
-  return { code, answer: JSON.parse(answer), problems };
-}
-
-const fit = (path: string, options: FitOptions) => run((out) => fitCommand([path], options, out)).answer;
+const fit = (path: string, options: FitOptions) =>
+  runCommand((out) => fitCommand([path], options, out)).answer;
 
 // Check values of the design (library.md, "Fit").
 test('fit: its own chart at its own tempo is 100; twice the tempo says half time; the relative differs in nothing', () => {
@@ -106,7 +97,7 @@ test('alike: pairs in words, and what is one thing twice in groups; what cannot 
     ),
     file('e.mid', Uint8Array.of(1, 2, 3)),
   ];
-  const { code, answer, problems } = run((out) => alikeCommand(paths, out));
+  const { code, answer, problems } = runCommand((out) => alikeCommand(paths, out));
   assert.equal(code, 1);
   assert.match(problems[0]!, /e\.mid/);
   const verdict = (a: number, b: number) =>
@@ -137,7 +128,7 @@ test(
       copyFileSync(path, copy);
       return [copy, file(`real ${k} moved.mid`, moved(readMidiFile(readFileSync(path)).file, -2))];
     });
-    const { answer } = run((out) => alikeCommand(paths, out));
+    const { answer } = runCommand((out) => alikeCommand(paths, out));
     assert.deepEqual(
       answer.groups,
       some.map((_, k) => [paths[2 * k], paths[2 * k + 1]]),

@@ -1,6 +1,6 @@
 import { harmonyOf } from '../../../src/core/analyze/analysis.ts';
 import { takeFrom, type Take } from '../../../src/core/capture/take.ts';
-import type { PassTake } from '../../../src/core/comp/passes.ts';
+import { passTake, type PassTake } from '../../../src/core/comp/passes.ts';
 import { mended } from '../../../src/core/split/proposals.ts';
 import { splitTake } from '../../../src/core/split/split.ts';
 import { performanceFile } from '../../../src/core/standins/performance.ts';
@@ -10,9 +10,7 @@ import { standInById } from '../../../src/core/standins/stand-ins.ts';
 /** A take with its harmony, as a comp is made of. */
 export function passOfTake(id: string, take: Take): PassTake {
   const split = mended(take, splitTake(take), 0.8);
-  const { chords, keys } = harmonyOf(take, split);
-  const [key] = keys;
-  return { id, name: id, take, split, chords, key: key ? { tonic: key.tonic, mode: key.mode } : null };
+  return passTake({ id, name: id }, { take, split }, harmonyOf(take, split));
 }
 
 /** What the simulated band makes of a chart, one seed a pass. */
