@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import { CLOCKS_PER_QUARTER, REALTIME, type WireMessage } from '../core/midi/message.ts';
 import { deviceSetting } from './device-settings.ts';
+import { changeSettings, useRecorder } from './recorder-state.ts';
 
 /** The tempo that a device's clock brings, steady over two bars: BPM to a tenth, by the device's name. */
 export const useIncomingTempo = create<Record<string, number>>(() => ({}));
@@ -37,9 +38,18 @@ export function steadyBpm(times: readonly number[]): number | null {
   return Number.isFinite(all) && Math.abs(first / second - 1) < STEADY ? all : null;
 }
 
-/** Whether a device's tempo is to be asked about: it differs from the one at hand, and nobody has said what is to be done with it. */
-export function asksAboutTempo(name: string, incoming: number | undefined, bpm: number): boolean {
-  return (
-    incoming !== undefined && deviceSetting(name).tempo === 'ask' && Math.abs(incoming / bpm - 1) > STEADY / 2
-  );
+/** Whether a tempo that comes in is another than the one at hand. */
+export function isOtherTempo(incoming: number, bpm: number): boolean {
+  return Math.abs(incoming / bpm - 1) > STEADY / 2;
+}
+
+/** Follows the clocks whose tempo is to be taken. */
+export function followIncoming(): () => void {
+  return useIncomingTempo.subscribe((tempos) => {
+    const { phase, sources } = useRecorder.getState();
+    if (phase !== 'idle') return;
+    for (const { name, kind, lost } of sources)
+      if (kind === 'device' && !lost && tempos[name] !== undefined && deviceSetting(name).tempo === 'take')
+        changeSettings({ bpm: tempos[name] });
+  });
 }

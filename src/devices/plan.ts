@@ -36,9 +36,10 @@ export function planOf(sources: SourceState[], startMs: number): RecordingPlan {
 /** What devices were told to play, as far as somebody typed it: of several the first that was. */
 function toldOf(sources: readonly SourceState[]): { chart: string; key: Key | null; bars: number | null } {
   const told = sources.filter(({ kind }) => kind === 'device').map(({ name }) => deviceSetting(name));
+  const { askedChart } = useRecorder.getState();
   const key = told.find((one) => one.key !== '')?.key ?? '';
   return {
-    chart: told.find(({ chart }) => chart.trim() !== '')?.chart.trim() ?? '',
+    chart: askedChart ?? told.find(({ chart }) => chart.trim() !== '')?.chart.trim() ?? '',
     key: parseKey(key) ?? null,
     bars: told.find(({ bars }) => bars !== null)?.bars ?? null,
   };

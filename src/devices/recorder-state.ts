@@ -65,6 +65,8 @@ interface RecorderState {
   marks: number;
   /** What is played to the first armed source that can be played to. */
   prompt: Prompt | null;
+  /** The chart that devices are asked to play in this recording; null for what was typed for each. */
+  askedChart: string | null;
 }
 
 const SETTINGS: RecorderSettings = {
@@ -107,6 +109,7 @@ export const useRecorder = create<RecorderState>(() => ({
   choosingMark: false,
   marks: 0,
   prompt: null,
+  askedChart: null,
 }));
 
 export function changeSettings(change: Partial<RecorderSettings>): void {

@@ -2,10 +2,10 @@ import { create } from 'zustand';
 import type { Held } from '../core/standins/stand-in.ts';
 import { allNotesOff, settingMessages, triggerMessages } from '../core/sweep/device.ts';
 import { bpmOfRun, PAUSE_SECONDS, runName, type SweepPlan, type SweepRunState, type SweepSettings } from '../core/sweep/plan.ts'; // prettier-ignore
-import { deviceSetting, setDevice } from './device-settings.ts';
+import { deviceSetting } from './device-settings.ts';
 import { armSource } from './hearing.ts';
 import { startRecording, stopRecording } from './recorder.ts';
-import { changeSettings, setPrompt, useRecorder, type Prompt } from './recorder-state.ts'; // prettier-ignore
+import { outputOf, useRecorder, type Prompt } from './recorder-state.ts'; // prettier-ignore
 
 /** A sweep of a device, as the page goes through it. */
 export interface DeviceSweep {
@@ -24,7 +24,7 @@ interface SweepingState {
   /** The sweep that is gone through here; null for none. */
   id: string | null;
   position: number | null;
-  phase: 'idle' | 'setting' | 'recording' | 'pause' | 'knob' | 'gone';
+  phase: 'idle' | 'setting' | 'recording' | 'pause' | 'knob';
   problem: string | null;
 }
 
@@ -67,8 +67,8 @@ export async function sweepDevice(
 ): Promise<void> {
   if (plan.source.kind !== 'device' || useSweeping.getState().id !== null) return;
   const { name } = plan.source;
-  const before = useRecorder.getState();
-  const prompted = before.prompt;
+  // Only for as long as it lasts: what was set by hand is not written over.
+  const { prompt, askedChart, settings, sources } = useRecorder.getState();
   stopping = false;
   useSweeping.setState({ id, position: null, phase: 'setting', problem: null });
   try {
@@ -76,7 +76,7 @@ export async function sweepDevice(
       if (stopping) break;
       const source = present(name);
       if (!source) {
-        useSweeping.setState({ phase: 'gone', problem: `${name} is not there. Plug it in, and go on.` });
+        useSweeping.setState({ problem: `${name} is not there. Plug it in, and go on.` });
         break;
       }
       for (const one of useRecorder.getState().sources) armSource(one.id, one.id === source.id);
@@ -95,9 +95,8 @@ export async function sweepDevice(
   } catch (error) {
     useSweeping.setState({ problem: (error as Error).message });
   } finally {
-    setPrompt(prompted);
-    changeSettings(before.settings);
-    for (const { id: one, armed } of before.sources) armSource(one, armed);
+    useRecorder.setState({ prompt, askedChart, settings });
+    for (const { id: one, armed } of sources) armSource(one, armed);
     useSweeping.setState({ id: null, position: null, phase: 'idle' });
   }
 }
@@ -132,18 +131,16 @@ async function oneRun(
   const messages = triggerMessages(plan, run, held, channel);
   const title = `${plan.name}: ${runName(plan, run)}`;
   const prompt: Prompt = { kind: 'chart', id: '', name: title, bpm, meter, bars: plan.bars, messages };
-  setPrompt(messages.length > 0 ? prompt : null);
-  changeSettings({ name: title, clock: 'click', bpm, meter, bars: plan.bars, countInBars: 1 });
-  const asked = plan.trigger.kind === 'chart' ? plan.trigger.chart : '';
-  const { chart } = deviceSetting(name);
-  setDevice(name, { chart: asked });
-  useRecorder.setState({ finished: null, problem: null });
+  const askedChart = plan.trigger.kind === 'chart' ? plan.trigger.chart.trim() : '';
+  useRecorder.setState(({ settings }) => ({
+    ...{ prompt: messages.length > 0 ? prompt : null, askedChart, finished: null, problem: null },
+    settings: { ...settings, name: title, clock: 'click', bpm, meter, bars: plan.bars, countInBars: 1 },
+  }));
   try {
     await startRecording();
     useSweeping.setState({ phase: 'recording' });
     await ended();
   } finally {
-    setDevice(name, { chart });
     send(name, allNotesOff());
   }
   const { finished, problem } = useRecorder.getState();
@@ -172,7 +169,7 @@ function present(name: string) {
 }
 
 function send(name: string, messages: readonly number[][]): void {
-  const output = useRecorder.getState().outputs.find((one) => one.kind === 'device' && one.name === name);
+  const output = outputOf(present(name));
   for (const bytes of messages) output?.send({ ms: performance.now(), bytes });
 }
 

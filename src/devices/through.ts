@@ -7,7 +7,7 @@ import type { MidiOutput } from './source.ts';
 /** By how much the page delays what it sends on from one device to another, in milliseconds, by the sender's name. */
 export const useAdded = create<Record<string, NonNullable<ReturnType<typeof latenessFacts>>>>(() => ({}));
 
-const measured = new Map<string, Lateness>();
+const measured = new Map<string, { lateness: Lateness; count: number }>();
 
 /** The numbers are told again after so many messages. */
 const TELL_EVERY = 16;
@@ -18,10 +18,10 @@ export function sendOn(name: string, { ms, bytes }: WireMessage, to: MidiOutput,
   if (status < STATUS.noteOff || status >= 0xf0) return;
   const now = performance.now();
   to.send({ ms: now, bytes: [(status & 0xf0) | channel, ...data] });
-  let lateness = measured.get(name);
-  if (!lateness) measured.set(name, (lateness = createLateness()));
-  countLateness(lateness, now - ms);
-  const count = lateness.counts.reduce((sum, one) => sum + one, 0);
-  const facts = count % TELL_EVERY === 0 ? latenessFacts(lateness) : undefined;
+  let own = measured.get(name);
+  if (!own) measured.set(name, (own = { lateness: createLateness(), count: 0 }));
+  countLateness(own.lateness, now - ms);
+  own.count++;
+  const facts = own.count % TELL_EVERY === 0 ? latenessFacts(own.lateness) : undefined;
   if (facts) useAdded.setState({ [name]: facts });
 }

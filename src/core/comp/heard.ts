@@ -77,5 +77,5 @@ function packedCell(
     ...{ tick: Math.max(0, take.notes.tick[i]! - start), duration: take.notes.duration[i]! },
     ...{ pitch: pitchOf(playing, take.notes.pitch[i]!), velocity: 1, release: 64, origin: i },
   }));
-  return packSwatch({ notes: own, length, role: row.role } as Clip, { notes: frame, length, role: row.role });
+  return packSwatch({ notes: own, length, role: row.role }, { notes: frame, length, role: row.role });
 }

@@ -11,12 +11,15 @@ export interface SwatchNote {
 /** More notes than this are not told apart on a swatch's pixels; the rest is thinned out evenly. */
 const MOST_NOTES = 400;
 
+/** What of a clip is drawn. */
+type Drawn = Pick<Clip, 'notes' | 'length' | 'role'>;
+
 /**
  * The real notes of a phrase in three bytes each: start, length and height in 255ths of the phrase. Drums
  * stand on the lanes of their kit, pitches between the lowest and the highest. Of two that are laid over each other, `frame` holds the notes of
  * both, and is as long as the longer.
  */
-export function packSwatch(clip: Clip, frame: Pick<Clip, 'notes' | 'length' | 'role'> = clip): Uint8Array {
+export function packSwatch(clip: Drawn, frame: Drawn = clip): Uint8Array {
   const every = Math.max(1, Math.ceil(clip.notes.length / MOST_NOTES));
   const notes = clip.notes.filter((_, i) => i % every === 0);
   const height = heightOf(frame);

@@ -1,7 +1,7 @@
-import { array, mixed, number, object, string } from 'yup';
+import { array, mixed, object, string } from 'yup';
 import { LONGEST_CHART } from '../../core/comp/document.ts';
 import { MOST_PASSES } from '../../core/comp/passes.ts';
-import { id } from './_schemas.ts';
+import { bpm, id, isPlain } from './_schemas.ts';
 
 const title = () => string().trim().max(200).required('A comp has a title');
 const chart = () => string().max(LONGEST_CHART, 'A chart has at most ${max} characters').defined();
@@ -14,15 +14,11 @@ const byBar = <Value>(isValue: (value: unknown) => value is Value) =>
     isPlain(given) && Object.values(given).every((bars) => isPlain(bars) && Object.values(bars).every(isValue)), // prettier-ignore
   ).required();
 
-function isPlain(value: unknown): value is Record<string, unknown> {
-  return typeof value === 'object' && value !== null && !Array.isArray(value);
-}
-
 const compSchema = () =>
   object({
     title: title(),
     chart: chart(),
-    bpm: number().min(20, 'A tempo is at least 20 BPM').max(400, 'A tempo is at most 400 BPM').nullable().defined(), // prettier-ignore
+    bpm: bpm().nullable().defined(), // prettier-ignore
     takes: takes(),
     taken: byBar((value): value is string => typeof value === 'string' && value.length < 60),
     stars: byBar((value): value is boolean => typeof value === 'boolean'),

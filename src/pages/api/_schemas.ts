@@ -42,6 +42,14 @@ const name = (what: string) =>
     .max(LONGEST_NAME, `A name has at most ${LONGEST_NAME} characters`)
     .required(`${what} needs a name`);
 
+export const bpm = () =>
+  number().min(20, 'A tempo is at least 20 BPM').max(400, 'A tempo is at most 400 BPM');
+
+/** Whether something is an object with fields, and no list. */
+export function isPlain(value: unknown): value is Record<string, unknown> {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
+}
+
 export const id = () => string().uuid('An id is not one');
 
 /** What is set aside, or brought back. */
@@ -493,7 +501,7 @@ export const projectSchema = object({
   name: name('A project'),
   keyTonic: number().integer().min(0).max(11).nullable().defined(),
   keyMode: string().oneOf(MODES).nullable().defined(),
-  bpm: number().min(20, 'A tempo is at least 20 BPM').max(400, 'A tempo is at most 400 BPM').required(),
+  bpm: bpm().required(),
   meterNumerator: number().integer().min(1).max(32).required(),
   meterDenominator: number().oneOf([1, 2, 4, 8, 16, 32]).required(),
   chords: text().max(4000).defined(),
@@ -509,7 +517,7 @@ const asked = () =>
     bars: number().integer().min(1).max(10_000).nullable(),
     chart: text().max(4000),
     parts: number().integer().min(1).max(64),
-    bpm: number().min(20, 'A tempo is at least 20 BPM').max(400, 'A tempo is at most 400 BPM'),
+    bpm: bpm(),
     key: key().default(undefined),
   }).default(undefined);
 
@@ -519,7 +527,7 @@ const askedChange = () =>
     bars: number().integer().min(1).max(10_000).nullable(),
     chart: text().max(4000).nullable(),
     parts: number().integer().min(1).max(64).nullable(),
-    bpm: number().min(20, 'A tempo is at least 20 BPM').max(400, 'A tempo is at most 400 BPM').nullable(),
+    bpm: bpm().nullable(),
     key: key().nullable().default(undefined),
   }).default(undefined);
 

@@ -7,7 +7,7 @@ import {
   type SweepTrigger,
   type SweepValue,
 } from '../../core/sweep/plan.ts';
-import { id } from './_schemas.ts';
+import { bpm, id, isPlain } from './_schemas.ts';
 
 const isValue = (given: unknown): given is SweepValue =>
   (typeof given === 'string' && given.length <= 2000) ||
@@ -16,8 +16,7 @@ const isValue = (given: unknown): given is SweepValue =>
 
 const settings = () =>
   mixed(
-    (given): given is Record<string, SweepValue> =>
-    typeof given === 'object' && given !== null && !Array.isArray(given) && Object.values(given).every(isValue), // prettier-ignore
+    (given): given is Record<string, SweepValue> => isPlain(given) && Object.values(given).every(isValue),
   ).required();
 
 export const sweepPlanSchema = object({
@@ -33,7 +32,7 @@ export const sweepPlanSchema = object({
     id: id(),
     name: string().max(300),
   }).required(),
-  bpm: number().min(20, 'A tempo is at least 20 BPM').max(400, 'A tempo is at most 400 BPM').required(),
+  bpm: bpm().required(),
   bars: number().integer().min(1).max(64, 'A run has at most ${max} bars').required(),
   settings: settings(),
   vary: array(

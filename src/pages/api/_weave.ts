@@ -2,13 +2,13 @@ import { array, boolean, mixed, number, object, string, type InferType } from 'y
 import { PURPOSES } from '../../core/music/form.ts';
 import { parseRecipe } from '../../core/normalize/parse.ts';
 import { ROLES } from '../../core/split/roles.ts';
+import { bpm } from './_schemas.ts';
 import { WEAVE_ENDINGS, type Weave } from '../../core/weave/weave.ts';
 
 /** A weave has at most so many sections, parts and cells. */
 const MOST = { sections: 200, parts: 64, cells: 8000, refused: 2000 };
 
 const key = () => string().max(80).required();
-const bpm = () => number().min(20, 'A tempo is at least 20 BPM').max(400, 'A tempo is at most 400 BPM');
 const meter = () =>
   object({
     numerator: number().integer().min(1).max(64).required(),

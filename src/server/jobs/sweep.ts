@@ -4,14 +4,7 @@ import type { Library } from '../db/client.ts';
 import { awayProblem, LibraryError, notFound, storageProblem } from '../library/errors.ts';
 import { wholePhrase } from '../library/phrase-rows.ts';
 import { clipOfRow } from '../library/phrases.ts';
-import {
-  chartOf,
-  getSweep,
-  nameOfRun,
-  runningSweeps,
-  writeRun,
-  type SweepDetail,
-} from '../library/sweeps.ts';
+import { chartOf, nameOfRun, nextRun, runningSweeps, writeRun } from '../library/sweeps.ts';
 import { storedTake, takeIn } from '../library/takes.ts';
 import { hold, whileHeld } from './holds.ts';
 
@@ -48,11 +41,11 @@ export function workOnSweep(library: Library, id: string): Promise<void> {
 
 async function work(library: Library, id: string): Promise<void> {
   while (!isEnding) {
-    const sweep = await getSweep(library.db, id);
-    const next = sweep.runs.find(({ state }) => state === 'waiting');
-    if (!next || sweep.state !== 'running' || sweep.plan.source.kind !== 'stand-in') return;
+    const next = await nextRun(library.db, id);
+    // The runs of a device are made by the page that has it.
+    if (!next || next.sweep.plan.source.kind !== 'stand-in') return;
     if (!(await hold(library, `sweep ${id}`))) return;
-    await oneRun(library, sweep, next);
+    await oneRun(library, next);
   }
 }
 
@@ -62,8 +55,7 @@ async function work(library: Library, id: string): Promise<void> {
  */
 async function oneRun(
   library: Library,
-  { id, plan }: SweepDetail,
-  { position, settings }: SweepDetail['runs'][number],
+  { sweep: { id, plan }, run: { position, settings } }: NonNullable<Awaited<ReturnType<typeof nextRun>>>,
 ): Promise<void> {
   const { db } = library;
   try {

@@ -1,12 +1,12 @@
 import { randomUUID } from 'node:crypto';
-import { desc, eq, sql } from 'drizzle-orm';
+import { desc, eq, inArray, sql } from 'drizzle-orm';
 import { mergedComp, problemOfComp, type Comp } from '../../core/comp/document.ts';
 import type { CompTally } from '../../core/comp/comp.ts';
 import { roundedBpm } from '../../core/music/timeline.ts';
 import { strictestRights } from '../../core/phrase/rights.ts';
 import { compute } from '../compute/pool.ts';
 import type { Db, Library } from '../db/client.ts';
-import { comps } from '../db/schema.ts';
+import { comps, takes } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
 import { MADE_HERE, tellRoles } from './made.ts';
 import { storedTake, takeIn, type TakeRow } from './takes.ts';
@@ -51,17 +51,25 @@ export async function createComp(
 export async function getComp(db: Db, id: string) {
   const [row] = await db.select(DETAIL).from(comps).where(eq(comps.id, id));
   if (!row) throw notFound('comp');
-  const rows = [];
-  for (const takeId of row.comp.takes) rows.push((await storedTake(db, takeId)).row);
-  return { ...row, takes: rows.map(passOfRow) };
+  return { ...row, takes: await passesOf(db, row.comp.takes) };
 }
 
 export type CompDetail = Awaited<ReturnType<typeof getComp>>;
 
-/** What the page opens a take by: its moves, and the bars that were marked while it played. */
-function passOfRow({ id, name, pattern, moves, movesDone, revision, aside, capture }: TakeRow) {
-  const stars = capture?.stars ?? [];
-  return { id, name, pattern, moves: moves.slice(0, movesDone), revision, aside, stars };
+/** What the page opens takes by, in their order: moves, and the bars that were marked while they played. @throws LibraryError 404 */
+async function passesOf(db: Db, ids: readonly string[]) {
+  const { id, name, pattern, moves, movesDone, revision, capture } = takes;
+  const rows = await db
+    .select({ id, name, pattern, moves, movesDone, revision, capture })
+    .from(takes)
+    .where(inArray(id, [...ids]));
+  const byId = new Map(rows.map((row) => [row.id, row]));
+  return ids.map((wanted) => {
+    const row = byId.get(wanted);
+    if (!row) throw notFound('take');
+    const { capture: recorded, movesDone: done, ...pass } = row;
+    return { ...pass, moves: row.moves.slice(0, done), stars: recorded?.stars ?? [] };
+  });
 }
 
 /**
@@ -106,7 +114,9 @@ export async function setCompAside(db: Db, id: string, aside: boolean): Promise<
  */
 export async function keepComp(library: Library, id: string): Promise<{ takeId: string; tally: CompTally }> {
   const { db } = library;
-  const { comp } = await getComp(db, id);
+  const [kept] = await db.select(DETAIL).from(comps).where(eq(comps.id, id));
+  if (!kept) throw notFound('comp');
+  const { comp } = kept;
   const rows: TakeRow[] = [];
   const given = [];
   for (const takeId of comp.takes) {

@@ -12,7 +12,7 @@ import {
 import { heardAgain, sheetOf, type KeptHeard } from '../../core/sweep/sheet.ts';
 import { compute } from '../compute/pool.ts';
 import type { Db, Library } from '../db/client.ts';
-import { parts, sweepRuns, sweeps } from '../db/schema.ts';
+import { parts, sweepRuns, sweeps, takes } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
 import { makePhrases } from './make-phrases.ts';
 import { changeTakes, storedTake } from './takes.ts';
@@ -52,10 +52,29 @@ export async function createSweep(db: Db, plan: SweepPlan): Promise<{ id: string
   return { id };
 }
 
-/** A sweep and its runs, in their order. @throws LibraryError 404 */
-export async function getSweep(db: Db, id: string) {
+/** A sweep without its runs. @throws LibraryError 404 */
+async function sweepRow(db: Db, id: string) {
   const [row] = await db.select(DETAIL).from(sweeps).where(eq(sweeps.id, id));
   if (!row) throw notFound('sweep');
+  return row;
+}
+
+/** The next run that waits, of a sweep that is to go on; null where there is none. @throws LibraryError 404 */
+export async function nextRun(db: Db, id: string) {
+  const sweep = await sweepRow(db, id);
+  if (sweep.state !== 'running') return null;
+  const [run] = await db
+    .select({ position: sweepRuns.position, settings: sweepRuns.settings })
+    .from(sweepRuns)
+    .where(and(eq(sweepRuns.sweepId, id), eq(sweepRuns.state, 'waiting')))
+    .orderBy(asc(sweepRuns.position))
+    .limit(1);
+  return run ? { sweep, run } : null;
+}
+
+/** A sweep and its runs, in their order. @throws LibraryError 404 */
+export async function getSweep(db: Db, id: string) {
+  const row = await sweepRow(db, id);
   const runs = await db
     .select({
       position: sweepRuns.position,
@@ -91,7 +110,7 @@ export async function runningSweeps(db: Db): Promise<{ id: string }[]> {
 }
 
 /** What came of a run. */
-export interface RunResult {
+interface RunResult {
   state: Exclude<SweepRunState, 'waiting'>;
   reason?: string;
   takeId?: string | null;
@@ -122,7 +141,7 @@ export async function writeRecordedRun(
   position: number,
   { takeId, reason }: { takeId: string | null; reason: string },
 ): Promise<void> {
-  const { plan } = await getSweep(db, id);
+  const { plan } = await sweepRow(db, id);
   if (takeId === null) return writeRun(db, id, position, { state: 'silent', reason });
   const heard = await compute('sweepHeard', (await storedTake(db, takeId)).stored, chartOf(plan));
   await writeRun(db, id, position, { state: 'done', takeId, heard });
@@ -172,11 +191,11 @@ export async function keepRuns(
     if (!run?.takeId)
       throw new LibraryError(422, `Run ${position + 1} has no take: there is nothing to keep.`);
     const rows = await db.select({ key: parts.key }).from(parts).where(eq(parts.takeId, run.takeId));
-    const { row } = await storedTake(db, run.takeId);
+    const [take] = await db.select({ account: takes.account }).from(takes).where(eq(takes.id, run.takeId));
     const made = await makePhrases(db, {
       takeId: run.takeId,
       parts: rows.map(({ key }) => key),
-      ...{ startBar: 1, bars: row.account?.barsReceived || plan.bars, projectId: null, keep: true },
+      ...{ startBar: 1, bars: take?.account?.barsReceived || plan.bars, projectId: null, keep: true },
       tags: tagsOfRun(plan, run.settings),
     });
     phraseIds.push(...made.phraseIds);

@@ -1,10 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { and, asc, eq, getTableColumns, inArray, ne, sql } from 'drizzle-orm';
-import type { JoinWay } from '../../core/capture/blocks.ts';
 import { guessFromName } from '../../core/capture/name-guess.ts';
 import type { CaptureFacts } from '../../core/capture/recording.ts';
 import type { Base } from '../../core/split/base.ts';
-import { strictestRights } from '../../core/phrase/rights.ts';
 import { safeFileName } from '../../core/phrase/naming.ts';
 import type { Key } from '../../core/music/key.ts';
 import type { Db, Library } from '../db/client.ts';
@@ -24,7 +22,7 @@ import {
 import { compute } from '../compute/pool.ts';
 import type { StoredOriginal, StoredTake } from '../compute/stored-take.ts';
 import type { DerivedPart, DerivedTake } from './derive.ts';
-import { LibraryError, notFound } from './errors.ts';
+import { notFound } from './errors.ts';
 import { sha256Of } from '../checksum.ts';
 import { keepOriginalFile, originalBytes, type OriginalNote } from './originals.ts';
 import { olderReadings } from './readings.ts';
@@ -298,57 +296,6 @@ export async function inputBytes(db: Db, id: string): Promise<Uint8Array> {
   return bytes;
 }
 
-/**
- * Several takes as one: passes of one performance, all from bar one; or blocks, each behind the one before. They are set aside, not
- * deleted. @throws LibraryError 404, 422 where fewer than two are named.
- */
-export async function joinTakes(
-  library: Library,
-  { ids, name, way = 'over' }: { ids: readonly string[]; name: string; way?: JoinWay | undefined },
-): Promise<TakenIn> {
-  if (new Set(ids).size < 2) throw new LibraryError(422, 'At least two takes are joined.');
-  const passes = [];
-  for (const id of new Set(ids)) passes.push(await storedTake(library.db, id));
-  if (way === 'over') passes.sort((a, b) => (a.row.fileName < b.row.fileName ? -1 : 1));
-  const given = passes.map(({ row, stored }) => ({ name: row.name, stored }));
-  const [{ row: first }] = passes as [(typeof passes)[number]];
-  if (way === 'over') {
-    const bytes = await compute('joinedPasses', name, given);
-    return takeInOf(library, first, { bytes, name, asked: first.asked, replaces: ids });
-  }
-  const { bytes, bars } = await compute('joinedBlocks', name, given);
-  const charts = passes.map(({ row }) => row.asked.chart);
-  // What each was asked to play, all of them were one after another.
-  const chart = charts.every(Boolean) && !charts.some((one) => one!.includes(':')) ? charts.join(' | ') : '';
-  const rights = strictestRights(passes.map(({ row }) => row.rights));
-  return takeInOf(library, { ...first, rights }, { bytes, name, asked: { bars, ...(chart ? { chart } : {}) }, replaces: ids }); // prettier-ignore
-}
-
-/** A take repeated until so many bars are filled, the last round cut where it does not come out. It is set aside, not deleted. @throws LibraryError 404 */
-export async function fillBars(library: Library, id: string, bars: number): Promise<TakenIn> {
-  const { row, stored } = await storedTake(library.db, id);
-  const name = `${row.name}, ${bars} bars`;
-  const bytes = await compute('filledBars', name, stored, bars);
-  return takeInOf(library, row, { bytes, name, asked: { ...row.asked, bars }, replaces: [id] });
-}
-
-/** Takes in what was made of other takes, from where the first of them came; they are set aside. */
-async function takeInOf(
-  library: Library,
-  first: TakeRow,
-  made: { bytes: Uint8Array; name: string; asked: TakeAsked; replaces: readonly string[] },
-): Promise<TakenIn> {
-  const taken = await takeIn(library, {
-    ...{ bytes: made.bytes, fileName: `${made.name}.mid`, name: made.name, asked: made.asked },
-    source: first.source ?? undefined,
-    contributor: first.contributor ?? undefined,
-    rights: first.rights,
-  });
-  await changeTakes(library.db, made.replaces, { aside: true });
-  await changeTakes(library.db, taken.takeIds, { aside: false });
-  return taken;
-}
-
 async function accountAgain(db: Db, id: string): Promise<void> {
   const { row, stored } = await storedTake(db, id);
   const account = await compute('accountAgain', stored, { asked: row.asked, capture: row.capture });
@@ -372,17 +319,19 @@ export type TakeDetail = TakeRow & {
 
 /** The comp that a take was kept of, or the sweep of which it is a run; null for all others. */
 async function madeBy(db: Db, takeId: string): Promise<TakeDetail['madeBy']> {
-  const [comp] = await db
-    .select({ id: comps.id, name: comps.title })
+  const [found] = await db
+    .select({ kind: sql<'comp' | 'sweep'>`'comp'`, id: comps.id, name: comps.title })
     .from(comps)
-    .where(eq(comps.takeId, takeId));
-  if (comp) return { kind: 'comp', ...comp };
-  const [sweep] = await db
-    .select({ id: sweeps.id, name: sweeps.name })
-    .from(sweepRuns)
-    .innerJoin(sweeps, eq(sweeps.id, sweepRuns.sweepId))
-    .where(eq(sweepRuns.takeId, takeId));
-  return sweep ? { kind: 'sweep', ...sweep } : null;
+    .where(eq(comps.takeId, takeId))
+    .unionAll(
+      db
+        .select({ kind: sql<'comp' | 'sweep'>`'sweep'`, id: sweeps.id, name: sweeps.name })
+        .from(sweepRuns)
+        .innerJoin(sweeps, eq(sweeps.id, sweepRuns.sweepId))
+        .where(eq(sweepRuns.takeId, takeId)),
+    )
+    .limit(1);
+  return found ?? null;
 }
 
 /** A take as it is stored, with the names of who and what it came from. @throws LibraryError 404 */

@@ -1,10 +1,12 @@
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
+import { LONGEST_CHART } from '../../core/comp/document.ts';
 import { MOST_PASSES } from '../../core/comp/passes.ts';
 import { plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
+import { TextField } from '../../ui/TextField.tsx';
 import { sendJson } from '../api/client.ts';
 import { useCurrentProject } from '../shared/project.ts';
 import { renew, tellProblem, type TakeRowWire } from '../api/queries.ts';
@@ -52,26 +54,14 @@ export function CompDialog({
           begin.mutate();
         }}
       >
-        <label className="grid gap-1">
-          <span className="label">Title</span>
-          <input
-            className="field"
-            maxLength={200}
-            placeholder={suggested}
-            value={title}
-            onChange={({ target }) => setTitle(target.value)}
-          />
-        </label>
-        <label className="grid gap-1">
-          <span className="label">Chart that all of them play</span>
-          <input
-            className="field"
-            maxLength={8000}
-            placeholder="Dm | Bb | Gm A7 | Dm"
-            value={chart}
-            onChange={({ target }) => setChart(target.value)}
-          />
-        </label>
+        <TextField label="Title" maxLength={200} placeholder={suggested} value={title} onChange={setTitle} />
+        <TextField
+          label="Chart that all of them play"
+          maxLength={LONGEST_CHART}
+          placeholder="Dm | Bb | Gm A7 | Dm"
+          value={chart}
+          onChange={setChart}
+        />
         {takes.length > MOST_PASSES && (
           <p className="text-sm text-madder" role="alert">
             A comp has {MOST_PASSES} takes at the most.

@@ -4,6 +4,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Labeled } from '../../ui/Labeled.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
+import { TextField } from '../../ui/TextField.tsx';
 
 /** Title, chart and tempo of a comp. Another chart lays the passes anew; what was taken stays with its bars. */
 export function CompAbout({
@@ -37,12 +38,7 @@ export function CompAbout({
           onClose();
         }}
       >
-        <Labeled label="Title">
-          {
-            (id) =>
-            <input id={id} className="field w-full" maxLength={200} value={title} onChange={({ target }) => setTitle(target.value)} /> // prettier-ignore
-          }
-        </Labeled>
+        <TextField label="Title" maxLength={200} value={title} onChange={setTitle} />
         <Labeled label="Chart">
           {
             (id) =>

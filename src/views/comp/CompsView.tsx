@@ -2,11 +2,10 @@ import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { plural } from '../../core/words.ts';
 import type { CompItem } from '../../server/library/comps.ts';
-import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
-import { toastWithUndo } from '../../ui/undoToast.ts';
-import { request, sendJson } from '../api/client.ts';
-import { renew, tellProblem, type Wire } from '../api/queries.ts';
+import { request } from '../api/client.ts';
+import type { Wire } from '../api/queries.ts';
+import { SetAsideButton } from '../shared/SetAsideButton.tsx';
 
 /** Comps that were begun, the last changed first. */
 export default function CompsView() {
@@ -30,10 +29,6 @@ export default function CompsView() {
         two takes or more under Capture, then “Comp”.
       </EmptyState>
     );
-  const aside = (id: string, isAside: boolean) =>
-    sendJson('PATCH', `/api/comps/${id}`, { aside: isAside })
-      .then(() => renew('comps'))
-      .catch(tellProblem);
   return (
     <div className="mx-auto w-full max-w-4xl overflow-auto px-5 pt-4 pb-8">
       <h1 className="text-xl">Comps</h1>
@@ -58,16 +53,7 @@ export default function CompsView() {
                 </>
               )}
             </span>
-            <Button
-              small
-              onClick={() =>
-                void aside(id, true).then(() =>
-                  toastWithUndo(`"${title}" is set aside.`, 'setting it aside', () => aside(id, false)),
-                )
-              }
-            >
-              Set aside<span className="sr-only"> {title}</span>
-            </Button>
+            <SetAsideButton kind="comp" id={id} name={title} />
           </li>
         ))}
       </ul>

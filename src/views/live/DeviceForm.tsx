@@ -1,13 +1,13 @@
 import { Link } from 'react-router';
-import { deviceSetting, setDevice, useDeviceSetting, type DeviceUse } from '../../devices/device-settings.ts';
-import { asksAboutTempo, useIncomingTempo } from '../../devices/incoming-tempo.ts';
+import { setDevice, useDeviceSetting, type DeviceUse } from '../../devices/device-settings.ts';
+import { isOtherTempo, useIncomingTempo } from '../../devices/incoming-tempo.ts';
 import { changeSettings, useRecorder, type SourceState } from '../../devices/recorder-state.ts';
 import { useAdded } from '../../devices/through.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Checkbox } from '../../ui/Checkbox.tsx';
-import { Labeled } from '../../ui/Labeled.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { SelectField } from '../../ui/SelectField.tsx';
+import { TextField } from '../../ui/TextField.tsx';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { tellProblem, type ProjectWire } from '../api/queries.ts';
 import { putProject, useCurrentProject } from '../shared/project.ts';
@@ -68,31 +68,21 @@ export function DeviceForm({ source: { name, lost } }: { source: SourceState }) 
       {setting.use === 'recorded' && (
         <fieldset className="grid gap-2">
           <legend className="mb-1 font-display font-semibold">What it is asked to play</legend>
-          <Labeled label="Chart">
-            {(id) => (
-              <input
-                id={id}
-                className="field w-full"
-                maxLength={4000}
-                placeholder="Dm | Bb | Gm A7 | Dm"
-                value={setting.chart}
-                onChange={({ target }) => set({ chart: target.value })}
-              />
-            )}
-          </Labeled>
+          <TextField
+            label="Chart"
+            maxLength={4000}
+            placeholder="Dm | Bb | Gm A7 | Dm"
+            value={setting.chart}
+            onChange={(chart) => set({ chart })}
+          />
           <div className="grid grid-cols-2 gap-2">
-            <Labeled label="Key">
-              {(id) => (
-                <input
-                  id={id}
-                  className="field w-full"
-                  maxLength={40}
-                  placeholder="Dm"
-                  value={setting.key}
-                  onChange={({ target }) => set({ key: target.value })}
-                />
-              )}
-            </Labeled>
+            <TextField
+              label="Key"
+              maxLength={40}
+              placeholder="Dm"
+              value={setting.key}
+              onChange={(key) => set({ key })}
+            />
             <NumberField
               label="Bars"
               min={1}
@@ -126,7 +116,7 @@ function Incoming({ name }: { name: string }) {
   const { tempo } = useDeviceSetting(name);
   const project = useCurrentProject();
   if (incoming === undefined) return null;
-  if (!asksAboutTempo(name, incoming, bpm))
+  if (tempo !== 'ask' || !isOtherTempo(incoming, bpm))
     return (
       <p className="text-sm text-muted tabular-nums">
         Its clock runs at {incoming} BPM{tempo === 'keep' ? `; ${bpm} BPM are kept` : ''}.{' '}
@@ -171,15 +161,4 @@ function takeForProject(name: string, bpm: number, project: ProjectWire): void {
       putProject(project).catch(tellProblem),
     );
   }, tellProblem);
-}
-
-/** Follows the clocks whose tempo is to be taken. */
-export function followIncoming(): () => void {
-  return useIncomingTempo.subscribe((tempos) => {
-    const { phase, sources } = useRecorder.getState();
-    if (phase !== 'idle') return;
-    for (const { name, kind, lost } of sources)
-      if (kind === 'device' && !lost && tempos[name] !== undefined && deviceSetting(name).tempo === 'take')
-        changeSettings({ bpm: tempos[name] });
-  });
 }

@@ -1,3 +1,4 @@
+import { followIncoming } from '../../devices/incoming-tempo.ts';
 import { useEffect, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { mark } from '../../devices/hearing.ts';
@@ -11,7 +12,7 @@ import { CaptureHeading } from '../shared/CaptureHeading.tsx';
 import { AccountList, accountWords } from '../shared/takes/AccountList.tsx';
 import '../shared/captures.ts';
 import { Help } from './Causes.tsx';
-import { DeviceForm, followIncoming } from './DeviceForm.tsx';
+import { DeviceForm } from './DeviceForm.tsx';
 import { Roll } from './Roll.tsx';
 import { SourceList } from './SourceList.tsx';
 import { StandInForm } from './StandInForm.tsx';

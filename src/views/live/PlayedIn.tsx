@@ -7,9 +7,9 @@ import type { Held } from '../../core/standins/stand-in.ts';
 import { plural } from '../../core/words.ts';
 import { changeSettings, setPrompt, useRecorder } from '../../devices/recorder-state.ts';
 import { Button } from '../../ui/Button.tsx';
-import { Labeled } from '../../ui/Labeled.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { SelectField } from '../../ui/SelectField.tsx';
+import { TextField } from '../../ui/TextField.tsx';
 import { useKeptChanges } from '../api/queries.ts';
 
 /** What can be played into a source from here; phrases and bars of takes are sent from where they stand. */
@@ -74,17 +74,13 @@ export function PlayedIn({ onClose }: { onClose: () => void }) {
             ))}
           </SelectField>
         ) : (
-          <Labeled label={kind === 'chart' ? 'Chart' : 'Keys'} className="min-w-48 flex-1">
-            {(id) => (
-              <input
-                id={id}
-                className="field w-full"
-                maxLength={8000}
-                value={kind === 'chart' ? text : keys}
-                onChange={({ target }) => (kind === 'chart' ? setText : setKeys)(target.value)}
-              />
-            )}
-          </Labeled>
+          <TextField
+            label={kind === 'chart' ? 'Chart' : 'Keys'}
+            className="min-w-48 flex-1"
+            maxLength={8000}
+            value={kind === 'chart' ? text : keys}
+            onChange={kind === 'chart' ? setText : setKeys}
+          />
         )}
         {kind === 'keys' && (
           <div className="w-20">

@@ -9,6 +9,7 @@ import { canAnswer, playStandIn, setStandIn, stopStandIn, useStandIns } from '..
 import { Button } from '../../ui/Button.tsx';
 import { Labeled } from '../../ui/Labeled.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
+import { TextField } from '../../ui/TextField.tsx';
 import { saveFile } from '../../ui/save-file.ts';
 import { tellProblem } from '../api/queries.ts';
 
@@ -157,18 +158,14 @@ function SettingField({
       );
     case 'text':
       return (
-        <Labeled label={field.label} className="col-span-2">
-          {(id) => (
-            <input
-              id={id}
-              className="field w-full"
-              placeholder={field.hint}
-              value={value as string}
-              maxLength={2000}
-              onChange={(event) => onChange(event.target.value)}
-            />
-          )}
-        </Labeled>
+        <TextField
+          label={field.label}
+          className="col-span-2"
+          placeholder={field.hint}
+          value={value as string}
+          maxLength={2000}
+          onChange={onChange}
+        />
       );
     case 'choice':
       return (

@@ -8,9 +8,9 @@ import { plural } from '../../core/words.ts';
 import { useRecorder } from '../../devices/recorder-state.ts';
 import type { SweepDetail } from '../../server/library/sweeps.ts';
 import { Button } from '../../ui/Button.tsx';
-import { Labeled } from '../../ui/Labeled.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { SelectField } from '../../ui/SelectField.tsx';
+import { TextField } from '../../ui/TextField.tsx';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, useKeptChanges } from '../api/queries.ts';
 import { useCurrentProject } from '../shared/project.ts';
@@ -91,18 +91,14 @@ export function SweepForm() {
           </SelectField>
         )}
         {kind === 'chart' && (
-          <Labeled label="Chart" className="min-w-64 flex-1">
-            {(id) => (
-              <input
-                id={id}
-                className="field w-full"
-                maxLength={8000}
-                placeholder="Dm | Bb | Gm A7 | Dm"
-                value={chart ?? project?.chords ?? ''}
-                onChange={({ target }) => setChart(target.value)}
-              />
-            )}
-          </Labeled>
+          <TextField
+            label="Chart"
+            className="min-w-64 flex-1"
+            maxLength={8000}
+            placeholder="Dm | Bb | Gm A7 | Dm"
+            value={chart ?? project?.chords ?? ''}
+            onChange={setChart}
+          />
         )}
         <div className="w-24">
           <NumberField label="Tempo, BPM" min={20} max={400} value={plan.bpm} onChange={setBpm} />
@@ -152,18 +148,14 @@ export function SweepForm() {
         </label>
       )}
       <div className="flex flex-wrap items-end gap-3">
-        <Labeled label="Name">
-          {(id) => (
-            <input
-              id={id}
-              className="field w-64"
-              maxLength={200}
-              placeholder={plan.name}
-              value={name}
-              onChange={({ target }) => setName(target.value)}
-            />
-          )}
-        </Labeled>
+        <TextField
+          label="Name"
+          className="w-64"
+          maxLength={200}
+          placeholder={plan.name}
+          value={name}
+          onChange={setName}
+        />
         <Button kind="primary" type="submit" disabled={problem !== null}>
           Begin
         </Button>

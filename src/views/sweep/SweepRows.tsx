@@ -85,7 +85,7 @@ export function SweepRows({
 }
 
 function RunPicture({ run, role }: { run: Run; role: Role }) {
-  const packed = useMemo(() => packedRun(run.heard?.bars ?? []), [run.heard]);
+  const packed = useMemo(() => packedRun(run.heard?.bars ?? [], role), [run.heard, role]);
   if (!run.heard) return null;
   return <Swatch notes={packed} role={role} bars={run.heard.bars.length} width={WIDTH} height={HEIGHT - 8} />; // prettier-ignore
 }

@@ -10,9 +10,9 @@ import type { WeaveDetail, WeaveItem } from '../../server/library/weaves.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { SearchField } from '../../ui/SearchField.tsx';
-import { toastWithUndo } from '../../ui/undoToast.ts';
 import { request, sendJson } from '../api/client.ts';
 import { renew, tellProblem, useTakeList, type Wire } from '../api/queries.ts';
+import { SetAsideButton } from '../shared/SetAsideButton.tsx';
 import { useLayOut } from '../shared/takes/lay-out.ts';
 import { useCurrentProject } from '../shared/project.ts';
 
@@ -51,10 +51,6 @@ export default function WeavesView() {
       tellProblem,
     );
   };
-  const aside = (id: string, isAside: boolean) =>
-    sendJson('PATCH', `/api/weaves/${id}`, { aside: isAside })
-      .then(() => renew('weaves'))
-      .catch(tellProblem);
   return (
     <div className="mx-auto w-full max-w-4xl overflow-auto px-5 pt-4 pb-8">
       <h1 className="text-xl">Weaves</h1>
@@ -113,16 +109,7 @@ export default function WeavesView() {
               {sections.join('  ')}, {plural(parts, 'part')}
               {projectName ? `, for ${projectName}` : ''}
             </span>
-            <Button
-              small
-              onClick={() =>
-                void aside(id, true).then(() =>
-                  toastWithUndo(`"${name}" is set aside.`, 'setting it aside', () => aside(id, false)),
-                )
-              }
-            >
-              Set aside
-            </Button>
+            <SetAsideButton kind="weave" id={id} name={name} />
           </li>
         ))}
       </ul>

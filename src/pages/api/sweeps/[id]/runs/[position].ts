@@ -1,5 +1,5 @@
 import { LibraryError } from '../../../../../server/library/errors.ts';
-import { getSweep, writeRecordedRun } from '../../../../../server/library/sweeps.ts';
+import { writeRecordedRun } from '../../../../../server/library/sweeps.ts';
 import { endpoint, pathId, readBody } from '../../../_answer.ts';
 import { sweepRunSchema } from '../../../_sweep.ts';
 
@@ -8,5 +8,4 @@ export const PUT = endpoint(async ({ db }, context) => {
   const position = Number(context.params.position);
   if (!Number.isInteger(position) || position < 0) throw new LibraryError(404, 'There is no such run.');
   await writeRecordedRun(db, pathId(context), position, await readBody(context, sweepRunSchema));
-  return getSweep(db, pathId(context));
 });
