@@ -25,6 +25,7 @@ const OF_THE_BUILD: Record<string, Bench> = {
   strands: () => import('./strands.ts'),
   painting: () => import('./painting.ts'),
   capture: () => import('./capture.ts'),
+  'played-through': () => import('./played-through.ts'),
   hostile: () => import('./hostile.ts'),
   move: () => import('./move.ts'),
 };

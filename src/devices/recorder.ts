@@ -3,7 +3,7 @@ import { appendMessage, createLog, encodeLog, STREAM } from '../core/capture/mes
 import type { RecordingPlan } from '../core/capture/recording.ts';
 import { beginsNote, REALTIME, type WireMessage } from '../core/midi/message.ts';
 import { barTicks, beatTicks, msPerQuarter } from '../core/music/timeline.ts';
-import { soundClick, soundMessage } from '../sound/live.ts';
+import { loadSound, soundClick } from '../sound/live.ts';
 import { startTicker } from '../sound/player.ts';
 import { deviceSetting } from './device-settings.ts';
 import { forgetPlayed, listenToTransport, memoryOf } from './hearing.ts';
@@ -76,8 +76,8 @@ export async function startRecording(): Promise<void> {
     // A stand-in that is asked something answers it instead of playing by itself.
     const isSentOn = triggersNow().some(({ name }) => deviceSetting(name).use === 'through');
     if (useRecorder.getState().prompt || isSentOn) for (const { id } of sources) answerKeys(id);
-    // The click's sounds are there before the first beat is.
-    if (settings.click && clock === 'click') await soundMessage([0xb0, 123, 0]).catch(() => {});
+    // Sounds are there before the first beat is, and before anything is played that must not wait for them.
+    if (soundsHere(sources)) await loadSound().catch(() => {});
     const { id, plan } = await beginInTime(sources, clock === 'click' ? countIn : null);
     setRunning({
       id,
@@ -95,6 +95,7 @@ export async function startRecording(): Promise<void> {
       fromMs: pressedAt,
       sounding: new Map(),
       notes: 0,
+      notesAt: -Infinity,
       lastOnset: -Infinity,
       lost: [],
       lateness: createLateness(),
@@ -115,6 +116,12 @@ export async function startRecording(): Promise<void> {
     setRunning(undefined);
     useRecorder.setState({ phase: 'idle', problem: `Nothing is recorded: ${(error as Error).message}` });
   }
+}
+
+/** Whether this page itself will sound something. */
+function soundsHere(sources: readonly SourceState[]): boolean {
+  const { click, clock, monitor } = useRecorder.getState().settings;
+  return (click && clock === 'click') || (monitor && sources.some(({ kind }) => kind === 'stand-in'));
 }
 
 /**
@@ -143,8 +150,7 @@ function tick(): void {
   if (phase === 'count-in' && now >= plan.startMs) useRecorder.setState({ phase: 'recording' });
   if (settings.clock === 'click') sendAhead(running, now + AHEAD_MS, settings.click, prompt);
   if (now - running.keptAt >= KEEP_EVERY_MS) keepMore(running, now);
-  const { notes } = running;
-  if (notes !== useRecorder.getState().notes) useRecorder.setState({ notes });
+  tellNotes(running, now);
   const { stopAfter } = running;
   if (phase === 'recording' && stopAfter !== null) {
     const end = plan.startMs + stopAfter * running.barMs;
@@ -156,6 +162,15 @@ function tick(): void {
       void stopRecording(end);
     }
   }
+}
+
+/** Between two numbers of notes that are shown, in milliseconds: whoever plays waits for each picture. */
+const NOTES_EVERY = 300;
+
+function tellNotes(now: Running, at: number): void {
+  if (now.notes === useRecorder.getState().notes || at - now.notesAt < NOTES_EVERY) return;
+  now.notesAt = at;
+  useRecorder.setState({ notes: now.notes });
 }
 
 /** Clicks to the ear, the clock to whatever can follow it, and what is to be answered to its source. */
@@ -209,7 +224,7 @@ export async function stopRecording(endMs = performance.now()): Promise<void> {
   if (!now || !store) return;
   setRunning(undefined);
   ticker?.postMessage(0);
-  useRecorder.setState({ phase: 'finishing' });
+  useRecorder.setState({ phase: 'finishing', notes: now.notes });
   for (const output of useRecorder.getState().outputs) {
     if (now.index.has(output.id) || output.kind === 'device')
       output.send({ ms: performance.now(), bytes: [REALTIME.stop] });

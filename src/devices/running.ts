@@ -29,8 +29,9 @@ export interface Running {
   fromMs: number;
   /** How often each note sounds, by `soundingKey`. */
   sounding: Map<number, number>;
-  /** Notes that were played so far. */
+  /** Notes that were played so far, and when they were shown last. */
   notes: number;
+  notesAt: number;
   lastOnset: number;
   lost: { source: string; ms: number }[];
   lateness: Lateness;

@@ -7,10 +7,11 @@ import type { MidiOutput } from './source.ts';
 /** By how much the page delays what it sends on from one device to another, in milliseconds, by the sender's name. */
 export const useAdded = create<Record<string, NonNullable<ReturnType<typeof latenessFacts>>>>(() => ({}));
 
-const measured = new Map<string, { lateness: Lateness; count: number }>();
+const measured = new Map<string, { lateness: Lateness; count: number; toldAt: number }>();
 
-/** The numbers are told again after so many messages. */
-const TELL_EVERY = 16;
+/** The numbers are told of so many messages and more, and so often, in milliseconds: what is shown takes time too. */
+const TELL_FROM = 16;
+const TELL_EVERY = 1000;
 
 /** Sends a message of one device on to another, on that one's channel, at once; clocks and the like stay here. How late it was is counted. */
 export function sendOn(name: string, { ms, bytes }: WireMessage, to: MidiOutput, channel: number): void {
@@ -19,9 +20,11 @@ export function sendOn(name: string, { ms, bytes }: WireMessage, to: MidiOutput,
   const now = performance.now();
   to.send({ ms: now, bytes: [(status & 0xf0) | channel, ...data] });
   let own = measured.get(name);
-  if (!own) measured.set(name, (own = { lateness: createLateness(), count: 0 }));
+  if (!own) measured.set(name, (own = { lateness: createLateness(), count: 0, toldAt: -Infinity }));
   countLateness(own.lateness, now - ms);
   own.count++;
-  const facts = own.count % TELL_EVERY === 0 ? latenessFacts(own.lateness) : undefined;
+  if (own.count < TELL_FROM || now - own.toldAt < TELL_EVERY) return;
+  own.toldAt = now;
+  const facts = latenessFacts(own.lateness);
   if (facts) useAdded.setState({ [name]: facts });
 }

@@ -1,5 +1,10 @@
 import { sharedSynth } from './player.ts';
 
+/** Loads the synthesizer before anything is to sound: half a second, the first time, during which threads are busy. */
+export async function loadSound(): Promise<void> {
+  await sharedSynth();
+}
+
 /** Sounds a message now, or at a time of `performance.now()`; before the synthesizer is loaded, nothing is heard. */
 export async function soundMessage(bytes: readonly number[], atMs = performance.now()): Promise<void> {
   const synth = await sharedSynth();

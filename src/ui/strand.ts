@@ -4,6 +4,9 @@ import { UNPITCHED, type Role } from '../core/split/roles.ts';
 import { themeColor } from './canvas.ts';
 import { ROLE_LOOK } from './roles.ts';
 
+/** What is drawn with, in the page or in a thread. */
+export type Pen = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
+
 /** Notes to be drawn in order of onset, as columns or as objects turned into columns. */
 export interface DrawnNotes {
   length: number;
@@ -104,17 +107,19 @@ export function heights(notes: Pick<DrawnNotes, 'length' | 'pitch'>, role: Role)
   return (pitch) => 0.06 + (0.88 * (pitch - floor)) / spread;
 }
 
-/** The warp: a thread on each bar line and, where there is room, a finer one on each beat. */
+/** The colors of the threads, of the theme the page has. */
+const warpColors = () => ({ strong: themeColor('thread-strong'), fine: themeColor('thread') });
+
+/** The warp: a thread on each bar line and, where there is room, a finer one on each beat. A thread of its own has no theme to ask: it brings colors. */
 export function drawWarp(
-  context: CanvasRenderingContext2D,
+  context: Pen,
   bars: readonly BarLine[],
   window: TimeWindow,
   width: number,
   height: number,
+  { strong, fine } = warpColors(),
 ): void {
   const scale = width / (window.toTick - window.fromTick);
-  const strong = themeColor('thread-strong');
-  const fine = themeColor('thread');
   const barWidth = bars.length > 1 ? (bars[1]!.tick - bars[0]!.tick) * scale : width;
   for (const { tick, beats } of bars) {
     if (barWidth > 24) {
@@ -139,7 +144,7 @@ export interface NoteStyle {
 
 /** The weft: a stitch with round ends for each note, fainter where it is softer. Only what the window shows is drawn. */
 export function drawNotes(
-  context: CanvasRenderingContext2D,
+  context: Pen,
   notes: DrawnNotes,
   height: (pitch: number) => number,
   window: TimeWindow,

@@ -90,7 +90,7 @@ function strum(settings: StrummerSettings, pattern: StrumPattern, chord: ChartCh
 export const strummer: StandIn<StrummerSettings> = {
   id: 'strummer',
   title: 'Strummer',
-  about: 'Strums one reference chord in a pattern, with key switches that carry the rhythm.',
+  about: 'Strums the one chord it holds in a pattern, with key switches that carry the rhythm.',
   defaults: {
     bpm: 96,
     seed: 1,

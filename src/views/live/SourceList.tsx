@@ -1,10 +1,11 @@
 import { Cable } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { activityOf, armSource, askForMidi, hearStandIn, rememberedNotes } from '../../devices/hearing.ts';
 import { takeFromMemory } from '../../devices/recorder.ts';
 import { useRecorder, type SourceState } from '../../devices/recorder-state.ts';
 import { useDeviceSetting } from '../../devices/device-settings.ts';
 import { Button } from '../../ui/Button.tsx';
+import { Meters } from './Meters.tsx';
 
 /** All sources: which are recorded, what arrives on which channel, and what they played while nothing was recorded. */
 export function SourceList({ chosen, onChoose }: { chosen: string; onChoose: (id: string) => void }) {
@@ -113,7 +114,9 @@ function SourceRow({
       >
         {name}
         {lost && <span className="ml-1.5 font-normal text-madder">unplugged</span>}
-        {!lost && setsOff && <span className="ml-1.5 font-normal text-muted">sets off</span>}
+        {!lost && setsOff && (
+          <span className="block text-xs font-normal text-muted">sets the others off</span>
+        )}
       </button>
       <Meters id={id} />
       {armed && <Arrives id={id} name={name} />}
@@ -140,47 +143,6 @@ function Arrives({ id, name }: { id: string; name: string }) {
   return (
     <span role="status" className="sr-only">
       {arrives ? `${name} arrives` : ''}
-    </span>
-  );
-}
-
-/** How long a meter takes to fall, in milliseconds. */
-const FALL_MS = 450;
-
-/** Sixteen channels, each as high as what arrived last was loud. Drawn once a frame without React. */
-function Meters({ id }: { id: string }) {
-  const ref = useRef<HTMLSpanElement>(null);
-  useEffect(() => {
-    let frame = 0;
-    const heights = new Float64Array(16);
-    const draw = () => {
-      const { at, velocity } = activityOf(id);
-      const now = performance.now();
-      const bars = ref.current?.children;
-      for (let channel = 0; bars && channel < 16; channel++) {
-        const left = Math.max(0, 1 - (now - at[channel]!) / FALL_MS);
-        const height = Math.round(left * (0.25 + (0.75 * velocity[channel]!) / 127) * 16) / 16;
-        // What stands still costs nothing.
-        if (height === heights[channel]) continue;
-        heights[channel] = height;
-        (bars[channel]!.firstChild as HTMLElement).style.transform = `scaleY(${height})`;
-      }
-      frame = requestAnimationFrame(draw);
-    };
-    draw();
-    return () => cancelAnimationFrame(frame);
-  }, [id]);
-  return (
-    <span ref={ref} className="flex h-4 gap-px" role="img" aria-label="What arrives on channels 1 to 16">
-      {Array.from({ length: 16 }, (_, channel) => (
-        <span
-          key={channel}
-          className={`flex w-1 items-end ${channel === 9 ? 'bg-thread-strong' : 'bg-thread'}`}
-          title={`channel ${channel + 1}${channel === 9 ? ', drums by custom' : ''}`}
-        >
-          <span className="block h-full w-full origin-bottom bg-madder" style={{ transform: 'scaleY(0)' }} />
-        </span>
-      ))}
     </span>
   );
 }

@@ -197,21 +197,26 @@ function signalWords({ status, data1 }: { status: number; data1: number }): stri
     : `key ${data1}, channel ${channel}`;
 }
 
-/** Bar and beat, or how long, moved once a frame; and how many notes have come. */
+/** How often it is looked whether another beat has begun, in milliseconds. */
+const PLACE_EVERY = 25;
+
+/** Bar and beat, or how long; and how many notes have come. */
 function Position() {
   const ref = useRef<HTMLSpanElement>(null);
   const { phase, startMs, settings, notes } = useRecorder();
   const { clock, bpm, meter } = settings;
   const runs = phase === 'recording' || phase === 'count-in';
   useEffect(() => {
-    let frame = 0;
+    let shown: string | undefined;
     const draw = () => {
-      if (ref.current)
-        ref.current.textContent = runs ? place(performance.now() - startMs, clock, bpm, meter) : '- . -';
-      if (runs) frame = requestAnimationFrame(draw);
+      const text = runs ? place(performance.now() - startMs, clock, bpm, meter) : '- . -';
+      // The same text written again would be laid out again.
+      if (ref.current && text !== shown) ref.current.textContent = shown = text;
     };
     draw();
-    return () => cancelAnimationFrame(frame);
+    if (!runs) return;
+    const timer = setInterval(draw, PLACE_EVERY);
+    return () => clearInterval(timer);
   }, [runs, startMs, clock, bpm, meter]);
   return (
     <div className="grid pl-2">
@@ -229,7 +234,10 @@ function place(
   bpm: number,
   meter: { numerator: number; denominator: number },
 ): string {
-  if (clock !== 'click') return `${(Math.max(0, ms) / 1000).toFixed(1)} s`;
+  if (clock !== 'click') {
+    const seconds = Math.floor(Math.max(0, ms) / 1000);
+    return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`;
+  }
   const beat = Math.floor(ms / beatTicks(msPerQuarter(bpm), meter));
   const bar = Math.floor(beat / meter.numerator);
   const inBar = beat - bar * meter.numerator;

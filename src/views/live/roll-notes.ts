@@ -16,10 +16,8 @@ export interface RollLane extends DrawnNotes {
   high: number;
 }
 
-/** What has been read of a log so far. */
+/** What has come in so far. */
 export interface RollNotes {
-  /** Messages read. */
-  at: number;
   lanes: RollLane[];
   /** Where notes that sound stand in their lane, the first that began first. */
   sounding: Map<string, { lane: RollLane; index: number }[]>;
@@ -27,13 +25,12 @@ export interface RollNotes {
 }
 
 export function createRoll(): RollNotes {
-  return { at: 0, lanes: [], sounding: new Map(), marks: [] };
+  return { lanes: [], sounding: new Map(), marks: [] };
 }
 
 /** Reads what has come in since the last time. */
 export function readMore(roll: RollNotes, log: MessageLog): void {
-  for (; roll.at < log.length; roll.at++) {
-    const i = roll.at;
+  for (let i = 0; i < log.length; i++) {
     const stream = log.stream[i]!;
     const ms = log.ms[i]!;
     if (stream === STREAM.mark) {
@@ -81,4 +78,9 @@ function laneOf(roll: RollNotes, source: number, input: boolean): RollLane {
     roll.lanes.sort((a, b) => a.source - b.source || Number(b.input) - Number(a.input));
   }
   return lane;
+}
+
+/** When the last note that was drawn began, in ms; 0 of none. */
+export function lastOnset(lanes: readonly RollLane[]): number {
+  return lanes.reduce((end, { tick }) => Math.max(end, tick.at(-1) ?? 0), 0);
 }

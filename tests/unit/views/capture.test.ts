@@ -116,8 +116,7 @@ test('the roll reads what has come since the last time: notes, their ends, keys 
     ],
   );
   assert.deepEqual(roll.marks, [150]);
-  appendMessage(log, { ms: 200, bytes: [0x90, 62, 0] }, 0, STREAM.input);
-  readMore(roll, log);
+  readMore(roll, messages([[200, [0x90, 62, 0], STREAM.input]]));
   assert.equal(roll.lanes[0]!.duration[0], 200);
 });
 
