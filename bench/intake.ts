@@ -7,7 +7,8 @@ import { writeMidiFile } from '../src/core/midi/write.ts';
 import { performanceFile } from '../src/core/standins/performance.ts';
 import { STAND_INS } from '../src/core/standins/stand-ins.ts';
 import { openLibrary } from '../src/server/db/client.ts';
-import { endReaders, workOnIntake } from '../src/server/jobs/intake.ts';
+import { workOn } from '../src/server/jobs/engine.ts';
+import { endReaders, INTAKES } from '../src/server/jobs/intake.ts';
 import { addItems, closeIntake, createIntake, getJob } from '../src/server/library/jobs.ts';
 import type { BenchResult } from './measure.ts';
 import { midiMaterial } from './material.ts';
@@ -43,7 +44,7 @@ export async function bench(): Promise<BenchResult> {
       });
     }, 200);
     const start = performance.now();
-    await workOnIntake(library, job.id);
+    await workOn(library, INTAKES, job.id);
     const ours = performance.now() - start;
     clearInterval(watching);
     const { counts } = await getJob(library.db, job.id);

@@ -4,7 +4,8 @@ import { eq, inArray, sql } from 'drizzle-orm';
 import type { Library } from '../server/db/client.ts';
 import { jobItems, parts } from '../server/db/schema.ts';
 import { beginWork, endWork } from '../server/jobs/holds.ts';
-import { endReaders, finishIntake } from '../server/jobs/intake.ts';
+import { finish } from '../server/jobs/engine.ts';
+import { endReaders, INTAKES } from '../server/jobs/intake.ts';
 import {
   intakeOf,
   getJob,
@@ -101,7 +102,7 @@ async function finishJob(library: Library, id: string, out: Output): Promise<voi
     EVERY,
   );
   try {
-    await finishIntake(library, id);
+    await finish(library, INTAKES, id);
   } finally {
     clearInterval(telling);
   }

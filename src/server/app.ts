@@ -2,13 +2,15 @@ import { catalogOf, endCatalog } from './catalog/catalog.ts';
 import { endThreads, warmThreads } from './compute/pool.ts';
 import { openLibrary, type Library } from './db/client.ts';
 import { LibraryLockedError } from './db/lock.ts';
-import { endBatches, takeOverBatches } from './jobs/batch.ts';
+import { BATCHES } from './jobs/batch.ts';
+import { endRounds, takeOver } from './jobs/engine.ts';
 import { beginWork, endWork, lookAgain, watchAlone } from './jobs/holds.ts';
-import { closeOrphans, endReaders, takeOverIntakes } from './jobs/intake.ts';
-import { takeOverMerges } from './jobs/merge.ts';
+import { closeOrphans, endReaders, INTAKES } from './jobs/intake.ts';
+import { MAKINGS } from './jobs/making.ts';
+import { MERGES } from './jobs/merge.ts';
 import { watchInbox } from './jobs/inbox.ts';
-import { endSweeps, takeOverSweeps } from './jobs/sweep.ts';
-import { endMarks, watchMarks } from './jobs/marks.ts';
+import { SWEEPS } from './jobs/sweep.ts';
+import { MARKS } from './jobs/marks.ts';
 import { watchMirrors } from './jobs/mirror.ts';
 import { seedDemo } from './demo/seed.ts';
 import { listenToOthers } from './live/news.ts';
@@ -18,6 +20,9 @@ import { welcome } from './people/welcome.ts';
 import { storageProblem } from './library/errors.ts';
 import { removeLeftovers } from './library/leftovers.ts';
 import { dataDirectory } from './paths.ts';
+
+/** All long work there is. */
+const WORKS = [INTAKES, BATCHES, MERGES, SWEEPS, MAKINGS, MARKS];
 
 /** Ending takes no longer, in milliseconds. */
 const LONGEST_END = 30_000;
@@ -58,13 +63,7 @@ async function open(): Promise<Library> {
   await beginWork(library);
   await closeOrphans(library);
   const ending = new AbortController();
-  const takingOver = lookAgain(ending.signal, async () => {
-    await takeOverIntakes(library);
-    await takeOverBatches(library);
-    await takeOverMerges(library);
-    await takeOverSweeps(library);
-  });
-  watchMarks(library);
+  const takingOver = lookAgain(ending.signal, () => takeOver(library, WORKS));
   watchPresence();
   const others = listenToOthers(library);
   await welcome(library);
@@ -75,16 +74,9 @@ async function open(): Promise<Library> {
       ending.abort();
       // What has not ended by then is gone on with at the next start.
       setTimeout(() => process.exit(1), LONGEST_END).unref();
-      void Promise.all([
-        others.close(),
-        inbox.close(),
-        mirrors.close(),
-        endReaders(),
-        endBatches(),
-        endSweeps(),
-        endMarks(),
-      ])
+      void Promise.all([others.close(), inbox.close(), mirrors.close(), endRounds()])
         .then(() => takingOver)
+        .then(endReaders)
         .then(() => endWork(library))
         .catch((error: unknown) => console.error(error))
         .then(endThreads)

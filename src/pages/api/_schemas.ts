@@ -426,6 +426,17 @@ export const presetSchema = object({
 
 export const feelSchema = object({ name: name('A feel'), feel: mixed().required() });
 
+/** Takes of which drafts are made at once. */
+const MOST_TAKES = 10_000;
+
+export const newMakingSchema = object({
+  takeIds: array(id().required())
+    .min(1, 'Choose at least one take')
+    .max(MOST_TAKES, 'Drafts are made of 10,000 takes at once at most')
+    .required(),
+  projectId: id().nullable(),
+});
+
 export const newBatchSchema = object({
   phraseIds: array(id().required()).max(20_000, 'A batch has at most 20,000 phrases').required(),
   title: name('A batch'),

@@ -794,6 +794,41 @@ export const jobItems = pgTable(
   ],
 );
 
+/** Drafts of whole takes, many at once. */
+export const makings = pgTable('makings', {
+  id: id(),
+  projectId: uuid('project_id').references(() => projects.id, { onDelete: 'set null' }),
+  state: text('state').$type<JobState>().notNull().default('running'),
+  createdAt: createdAt(),
+});
+
+export const MAKING_STATES = ['waiting', 'made', 'refused'] as const;
+export type MakingItemState = (typeof MAKING_STATES)[number];
+
+/** A take of which drafts are made. */
+export const makingItems = pgTable(
+  'making_items',
+  {
+    makingId: uuid('making_id')
+      .notNull()
+      .references(() => makings.id, { onDelete: 'cascade' }),
+    position: integer('position').notNull(),
+    takeId: uuid('take_id')
+      .notNull()
+      .references(() => takes.id),
+    state: text('state').$type<MakingItemState>().notNull().default('waiting'),
+    /** The phrases that were made of it. */
+    phraseIds: jsonb('phrase_ids').$type<string[]>().notNull().default([]),
+    /** Why none were; empty where some were. */
+    reason: text('reason').notNull().default(''),
+  },
+  (table) => [
+    primaryKey({ columns: [table.makingId, table.position] }),
+    index('making_items_state').on(table.makingId, table.state),
+    index('making_items_take').on(table.takeId),
+  ],
+);
+
 /** A recording that is under way, or whose page was closed before its end. */
 export const captures = pgTable('captures', {
   id: id(),

@@ -6,7 +6,8 @@ import { standInById } from '../../core/standins/stand-ins.ts';
 import type { SweepPlan } from '../../core/sweep/plan.ts';
 import type { Library } from '../db/client.ts';
 import { parts } from '../db/schema.ts';
-import { workOnSweep } from '../jobs/sweep.ts';
+import { workOn } from '../jobs/engine.ts';
+import { SWEEPS } from '../jobs/sweep.ts';
 import { createComp, saveComp } from '../library/comps.ts';
 import { createSweep, setSameAside } from '../library/sweeps.ts';
 import { takeIn } from '../library/takes.ts';
@@ -80,7 +81,7 @@ const SWEEP: SweepPlan = {
 
 async function seedSweep(library: Library): Promise<void> {
   const { id } = await createSweep(library.db, SWEEP);
-  await workOnSweep(library, id);
+  await workOn(library, SWEEPS, id);
   await setSameAside(library.db, id);
 }
 

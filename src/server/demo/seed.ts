@@ -24,8 +24,9 @@ import { takeFeel } from '../../core/normalize/feel.ts';
 import { catalogOf } from '../catalog/catalog.ts';
 import type { Library } from '../db/client.ts';
 import { parts, projects, takes } from '../db/schema.ts';
-import { addUploads, workOnIntake } from '../jobs/intake.ts';
-import { workOnBatch } from '../jobs/batch.ts';
+import { workOn } from '../jobs/engine.ts';
+import { addUploads, INTAKES } from '../jobs/intake.ts';
+import { BATCHES } from '../jobs/batch.ts';
 import { addToBasket, createBasket, updateBasket } from '../library/baskets.ts';
 import { createBatch } from '../library/batches.ts';
 import { beginCapture, finishCapture, keepPiece } from '../library/captures.ts';
@@ -146,7 +147,7 @@ async function seedNormalizing(library: Library, byName: Map<string, string>): P
     recipe,
     phraseIds,
   });
-  await workOnBatch(library, id);
+  await workOn(library, BATCHES, id);
   const { clip } = await getPhrase(db, byName.get(KEPT_FEEL.phrase)!);
   await keepFeel(db, { name: KEPT_FEEL.name, feel: takeFeel(clip, '1/16') });
 }
@@ -162,7 +163,7 @@ async function seedPasses(library: Library): Promise<void> {
   const noMusic = { file: NO_MUSIC.file, bytes: new TextEncoder().encode(NO_MUSIC.text) };
   await addUploads(library, id, [...passes, again, noMusic], 'demo');
   await closeIntake(library.db, id);
-  await workOnIntake(library, id);
+  await workOn(library, INTAKES, id);
 }
 
 /** Bar one of the demo's recordings, in ms of a page's clock. */

@@ -20,7 +20,7 @@ import {
 } from '../library/batches.ts';
 import { awayProblem, LibraryError, storageProblem } from '../library/errors.ts';
 import { getHouse } from '../library/house.ts';
-import { hold, whileHeld } from './holds.ts';
+import type { MayGoOn, Work } from './engine.ts';
 import { sourceOfRow } from '../library/phrase-content.ts';
 import { wholePhrase, type WholePhrase } from '../library/phrase-rows.ts';
 import { clipOfRow, openPhrase, rewritePhrase } from '../library/phrases.ts';
@@ -29,66 +29,37 @@ import { clipOfRow, openPhrase, rewritePhrase } from '../library/phrases.ts';
 const AT_ONCE = 24;
 
 /** What is worked out about an item before anything is written, and then written in one transaction. */
-type Work = (db: Db, house: House, batch: Batch, item: BatchItem) => Promise<(tx: Db) => Promise<void>>;
+type Step = (db: Db, house: House, batch: Batch, item: BatchItem) => Promise<(tx: Db) => Promise<void>>;
 
 /** What is done in a phase: to which items, and what follows when none is left. */
 const WORK: Partial<
-  Record<BatchPhase, { on: BatchItemState; then: 'looked' | 'applied' | 'takenBack'; each: Work }>
+  Record<BatchPhase, { on: BatchItemState; then: 'looked' | 'applied' | 'takenBack'; each: Step }>
 > = {
   looking: { on: 'waiting', then: 'looked', each: lookAt },
   applying: { on: 'looked', then: 'applied', each: applyTo },
   takingBack: { on: 'applied', then: 'takenBack', each: takeBack },
 };
 
-/** Batches this process works on. */
-const running = new Map<string, Promise<void>>();
+/** Recipes for many phrases: looked at, applied, taken back. */
+export const BATCHES: Work = {
+  kind: 'batch',
+  open: async ({ db }) => (await runningBatches(db)).map(({ id }) => id),
+  run: workOnBatch,
+};
 
 /** Works on a batch until its phase is done or somebody stops it. */
-export function workOnBatch(library: Library, id: string): Promise<void> {
-  const before = running.get(id) ?? Promise.resolve();
-  // Where another process has it, that goes on with it.
-  const end = before.then(async () => {
-    await whileHeld(library, `batch ${id}`, () => work(library, id));
-  });
-  running.set(id, end);
-  end
-    .catch((error: unknown) => console.error(error))
-    .finally(() => {
-      if (running.get(id) === end) running.delete(id);
-    });
-  return end;
-}
-
-/** Set when the library is about to be closed: what is under way is finished, and the rest is left to the next start. */
-let isEnding = false;
-
-export async function endBatches(): Promise<void> {
-  isEnding = true;
-  await Promise.allSettled(running.values());
-}
-
-/** Goes on with what another process did not finish, before this one or beside it. */
-export async function takeOverBatches(library: Library): Promise<void> {
-  for (const { id } of await runningBatches(library.db)) if (!running.has(id)) void workOnBatch(library, id);
-}
-
-async function work(library: Library, id: string): Promise<void> {
-  const { db } = library;
+async function workOnBatch({ db }: Library, id: string, mayGoOn: MayGoOn): Promise<void> {
   const house = await getHouse(db);
-  while (!isEnding) {
+  while (await mayGoOn()) {
     const batch = await getBatch(db, id);
     const todo = WORK[batch.phase];
     if (!todo) return;
     const items = await itemsIn(db, id, todo.on, AT_ONCE);
-    if (!(await hold(library, `batch ${id}`))) return;
     if (items.length === 0) {
       await setPhase(db, id, todo.then);
       return;
     }
-    for (const item of items) {
-      if (isEnding) return;
-      await workOnItem(db, item, () => todo.each(db, house, batch, item), todo.on);
-    }
+    for (const item of items) await workOnItem(db, item, () => todo.each(db, house, batch, item), todo.on);
   }
 }
 

@@ -6,7 +6,8 @@ import { eq } from 'drizzle-orm';
 import type { Library } from '../db/client.ts';
 import { originals } from '../db/schema.ts';
 import { intakeOf } from '../library/jobs.ts';
-import { workOnIntake } from './intake.ts';
+import { workOn } from './engine.ts';
+import { INTAKES } from './intake.ts';
 
 /** How long a file must not have grown before it is read, in milliseconds. */
 const SETTLED = 1000;
@@ -35,7 +36,7 @@ export async function watchInbox(library: Library): Promise<{ close(): Promise<v
     if (fresh.length === 0) return;
     const items = fresh.map((path) => ({ file: relative(folder, path), path }));
     const job = await intakeOf(library.db, 'inbox', { source: 'Inbox' }, items);
-    await workOnIntake(library, job.id);
+    await workOn(library, INTAKES, job.id);
   };
   const watcher = watch(folder, {
     awaitWriteFinish: { stabilityThreshold: SETTLED, pollInterval: 200 },

@@ -5,7 +5,6 @@ import { setTimeout as delay } from 'node:timers/promises';
 import { Piscina } from 'piscina';
 import type { Library } from '../db/client.ts';
 import type { IntakeSettings } from '../db/schema.ts';
-import { awayProblem, storageProblem } from '../library/errors.ts';
 import {
   addItems,
   closeIntake,
@@ -21,7 +20,7 @@ import {
 import { keepOriginalNote, syncOriginals } from '../library/originals.ts';
 import { firstOfEach, noteOf, storeTakes, type ReadFile } from '../library/takes.ts';
 import { appRoot, isBuilt } from '../paths.ts';
-import { hold, whileHeld } from './holds.ts';
+import type { MayGoOn, Work } from './engine.ts';
 import type { IntakeAnswer, IntakeTask } from './intake-worker.ts';
 
 /** Files read at once and stored in one transaction. */
@@ -69,48 +68,8 @@ export async function addUploads(
   await addItems(library.db, jobId, items);
 }
 
-/** Jobs this process works on, each with the promise of its end. */
-const running = new Map<string, { again: boolean; end: Promise<void> }>();
-
-/**
- * Works on an intake until nothing waits in it. Called again for a job that is worked on, it looks once more for new
- * files before it ends.
- */
-export function workOnIntake(library: Library, jobId: string): Promise<void> {
-  const now = running.get(jobId);
-  if (now) {
-    now.again = true;
-    return now.end;
-  }
-  const entry = { again: false, end: Promise.resolve() };
-  entry.end = (async () => {
-    try {
-      do {
-        entry.again = false;
-        // Where another process has it, that goes on with what was added; where it dies, whoever looks next.
-        await whileHeld(library, holdOf(jobId), () => takeInWaiting(library, jobId));
-      } while (entry.again);
-    } catch (error) {
-      // What the disk refuses, or a database that is away, ends the work; the files wait, and whoever looks next goes on with them.
-      const sentence = storageProblem(error) ?? awayProblem(error);
-      if (!sentence) throw error;
-      console.error(sentence);
-    } finally {
-      running.delete(jobId);
-    }
-  })();
-  running.set(jobId, entry);
-  entry.end.catch((error: unknown) => console.error(error));
-  return entry.end;
-}
-
-/** Works on an intake to its end; where another process has it, that is waited for. */
-export async function finishIntake(library: Library, jobId: string): Promise<void> {
-  while (!(await hold(library, holdOf(jobId)))) await delay(500);
-  await workOnIntake(library, jobId);
-}
-
-const holdOf = (jobId: string) => `intake ${jobId}`;
+/** Files that come in, whoever sends or names them. */
+export const INTAKES: Work = { kind: 'intake', open: openIntakes, run: takeInWaiting };
 
 /** An intake that gets no more files for so long, in milliseconds, has lost whoever was sending them. */
 const LEFT_ALONE = 10 * 60_000;
@@ -120,15 +79,15 @@ export async function closeOrphans({ db, isAlone }: Pick<Library, 'db' | 'isAlon
   if (isAlone) for (const { id } of await runningIntakes(db)) await closeIntake(db, id);
 }
 
-/** Goes on with intakes whose process has died, and ends those that nobody sends files to any more. */
-export async function takeOverIntakes(library: Library): Promise<void> {
-  for (const job of await runningIntakes(library.db)) {
-    if (running.has(job.id)) continue;
+/** Intakes in which something waits, or that are only to be ended; nobody sends files to one that was left alone. */
+async function openIntakes({ db }: Library): Promise<string[]> {
+  const open: string[] = [];
+  for (const job of await runningIntakes(db)) {
     const isLeft = !job.closed && Date.now() - job.updatedAt.getTime() > LEFT_ALONE;
-    if (isLeft) await closeIntake(library.db, job.id);
-    if (job.closed || isLeft || (await waitingItems(library.db, job.id, -1, 1)).length > 0)
-      void workOnIntake(library, job.id);
+    if (isLeft) await closeIntake(db, job.id);
+    if (job.closed || isLeft || (await waitingItems(db, job.id, -1, 1)).length > 0) open.push(job.id);
   }
+  return open;
 }
 
 /** A file that is being read, or was. */
@@ -149,14 +108,14 @@ const LONGEST = 60_000;
  * Reads files while those that were read are stored. They are stored in their order, so that of two alike the first
  * counts; one that takes long does not hold up the others.
  */
-async function takeInWaiting(library: Library, jobId: string): Promise<void> {
+async function takeInWaiting(library: Library, jobId: string, mayGoOn: MayGoOn): Promise<void> {
   const { db } = library;
   const window: Reading[] = [];
   let storing: Promise<void> = Promise.resolve();
   let after = -1;
   for (;;) {
     const job = await getJob(db, jobId);
-    if (job.state !== 'running' || !(await hold(library, holdOf(jobId)))) break;
+    if (job.state !== 'running' || !(await mayGoOn())) break;
     const more = await waitingItems(db, jobId, after, BATCH - window.length);
     for (const item of more) window.push(beginReading(library, jobId, item, job.settings));
     after = more.at(-1)?.position ?? after;

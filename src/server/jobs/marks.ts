@@ -4,17 +4,14 @@ import { MARKS_METHOD } from '../../core/catalog/marks.ts';
 import { compute } from '../compute/pool.ts';
 import type { Db, Library } from '../db/client.ts';
 import { phraseContents, phraseMarks, phrases } from '../db/schema.ts';
-import { awayProblem, storageProblem } from '../library/errors.ts';
-import { hold } from './holds.ts';
+import { storageProblem } from '../library/errors.ts';
+import type { MayGoOn, Work } from './engine.ts';
 import { wholeColumns, withContent, writeMarks, type WholePhrase } from '../library/phrase-rows.ts';
 import { clipOfRow } from '../library/phrases.ts';
 import { storedTake } from '../library/takes.ts';
 
 /** Phrases that are read at once; between them the others have their turn. */
 const AT_ONCE = 24;
-
-/** Between two looks, in milliseconds. */
-const EVERY = 5000;
 
 const isWaiting = lt(phraseMarks.method, MARKS_METHOD);
 
@@ -27,37 +24,19 @@ export async function countUnmarked(db: Db): Promise<number> {
   return row!.count;
 }
 
-let isEnding = false;
-let working: Promise<void> | null = null;
+/** There is one piece of this work. */
+const ALL = 'all';
 
-/**
- * Finds what phrases are compared by where it is not known, until none waits. What was found is kept: a process that is killed goes on
- * where it was.
- */
-function markPhrases({ db }: Pick<Library, 'db'>): Promise<void> {
-  working ??= work(db).finally(() => (working = null));
-  return working;
-}
+/** What phrases are compared by, found where it is not known. */
+export const MARKS: Work = {
+  kind: 'marks',
+  open: async ({ db }) => ((await countUnmarked(db)) > 0 ? [ALL] : []),
+  run: markPhrases,
+};
 
-/** Looks again and again, for as long as the process runs; of several processes, one reads. */
-export function watchMarks(library: Pick<Library, 'db'>): void {
-  const look = () =>
-    hold(library, 'marks')
-      .then((isOurs) => (isOurs ? markPhrases(library) : undefined))
-      // The next look goes on with it.
-      .catch((error: unknown) => storageProblem(error) ?? awayProblem(error) ?? console.error(error))
-      .finally(() => isEnding || setTimeout(look, EVERY).unref());
-  void look();
-}
-
-/** Lets what is under way end, and begins nothing more. */
-export async function endMarks(): Promise<void> {
-  isEnding = true;
-  await working?.catch(() => {});
-}
-
-async function work(db: Db): Promise<void> {
-  while (!isEnding) {
+/** Reads phrases until none waits. What was found is kept: a process that is killed goes on where it was. */
+async function markPhrases({ db }: Library, _: string, mayGoOn: MayGoOn): Promise<void> {
+  while (await mayGoOn()) {
     const rows = await db
       .select(wholeColumns)
       .from(phraseMarks)
@@ -67,10 +46,7 @@ async function work(db: Db): Promise<void> {
       .orderBy(asc(phraseMarks.method), asc(phrases.takeId))
       .limit(AT_ONCE);
     if (rows.length === 0) return;
-    for (const row of rows) {
-      if (isEnding) return;
-      await markOne(db, row);
-    }
+    for (const row of rows) await markOne(db, row);
   }
 }
 

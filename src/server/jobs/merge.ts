@@ -2,17 +2,24 @@ import type { Library } from '../db/client.ts';
 import { awayProblem, LibraryError } from '../library/errors.ts';
 import { forgetChoice, keepChoice, openChoices, waitingPack } from '../library/packs-in.ts';
 import { takePack, type MergeChoice, type Taken } from '../library/taking-packs.ts';
-import { hold, letGo } from './holds.ts';
+import { isWorkedOn, workOn, type MayGoOn, type Work } from './engine.ts';
+import { hold } from './holds.ts';
 
-/** Packs that are being taken in here: how many of their phrases are done. */
-const underWay = new Map<string, { done: number; of: number }>();
+/** Packs that wait, of which something was chosen: how it ends is seen in the library, and told to whoever waits for it. */
+export const MERGES: Work = {
+  kind: 'merge',
+  open: async (library) => (await openChoices(library)).map(({ id }) => id),
+  run: takeChosen,
+};
 
-/** How far taking a waiting pack in is; null where nobody does. */
-export function takingOf(id: string): { done: number; of: number } | null {
-  return underWay.get(id) ?? null;
+/** Somebody who waits until a pack is taken in. */
+interface Waiting {
+  stop: AbortSignal;
+  answer?: Taken;
+  error?: unknown;
 }
 
-const holdOf = (id: string) => `merge ${id}`;
+const waiting = new Map<string, Waiting>();
 
 /**
  * Takes in what was chosen of a pack that waits; stopped, what was taken stays. What was chosen is kept until it is done, so that it goes on where
@@ -22,36 +29,47 @@ export async function takeWaiting(
   library: Library,
   id: string,
   choice: MergeChoice,
-  signal?: AbortSignal,
+  stop: AbortSignal,
 ): Promise<Taken> {
-  const zip = await waitingPack(library, id);
-  if (underWay.has(id) || !(await hold(library, holdOf(id))))
+  await waitingPack(library, id);
+  if (isWorkedOn('merge', id) || !(await hold(library, `merge ${id}`)))
     throw new LibraryError(409, 'This pack is being taken in already.');
-  underWay.set(id, { done: 0, of: 0 });
+  const mine: Waiting = { stop };
+  waiting.set(id, mine);
   try {
     await keepChoice(library, id, choice);
-    const taken = await takePack(library, zip, choice, {
-      ...(signal ? { signal } : {}),
-      tell: (done, of) => underWay.set(id, { done, of }),
-    });
-    await forgetChoice(library, id);
-    return taken;
-  } catch (error) {
-    // Stopped, or it cannot be done: it is not to go on by itself. Where the database is away, it is.
-    if (!awayProblem(error)) await forgetChoice(library, id);
-    throw error;
+    await workOn(library, MERGES, id);
   } finally {
-    underWay.delete(id);
-    await letGo(library, holdOf(id)).catch(() => {});
+    waiting.delete(id);
   }
+  if (mine.answer) return mine.answer;
+  throw mine.error ?? new LibraryError(409, 'This pack is being taken in already.');
 }
 
-/** Goes on with packs whose process died while it took them in; how it ends is seen in the library. */
-export async function takeOverMerges(library: Library): Promise<void> {
-  for (const { id, choice } of await openChoices(library)) {
-    if (underWay.has(id)) continue;
-    takeWaiting(library, id, choice as MergeChoice).catch((error: unknown) => {
-      if (!(error instanceof LibraryError)) console.error(error);
-    });
+async function takeChosen(library: Library, id: string, mayGoOn: MayGoOn): Promise<void> {
+  const chosen = (await openChoices(library)).find((one) => one.id === id);
+  if (!chosen) return;
+  const asker = waiting.get(id);
+  const ending = new AbortController();
+  const signal = AbortSignal.any([ending.signal, ...(asker ? [asker.stop] : [])]);
+  const tell = (done: number, of: number) =>
+    void mayGoOn(done, of).then(
+      (goes) =>
+        goes ||
+        ending.abort(
+          new LibraryError(409, 'The server is about to end. It goes on with it when it is started again.'),
+        ),
+    );
+  try {
+    const zip = await waitingPack(library, id);
+    const answer = await takePack(library, zip, chosen.choice as MergeChoice, { signal, tell });
+    if (asker) asker.answer = answer;
+    await forgetChoice(library, id);
+  } catch (error) {
+    if (asker) asker.error = error;
+    // Stopped, or it cannot be done: it is not to go on by itself. Where the database is away, or the process ends, it is.
+    const goesOn = ending.signal.aborted || awayProblem(error) !== undefined;
+    if (!goesOn) await forgetChoice(library, id);
+    if (!asker && !(error instanceof LibraryError)) throw error;
   }
 }

@@ -4,6 +4,7 @@ import { mkdir, readdir, readFile, rename, rm } from 'node:fs/promises';
 import { dirname, join, relative, sep } from 'node:path';
 import { watch, type FSWatcher } from 'chokidar';
 import { asc, eq, isNotNull, sql } from 'drizzle-orm';
+import equal from 'fast-deep-equal';
 import { LRUCache } from 'lru-cache';
 import {
   planMirror,
@@ -17,6 +18,7 @@ import { compute } from '../compute/pool.ts';
 import type { Library } from '../db/client.ts';
 import { basketItems, baskets, mirroredFiles, phrases, projects, recipients } from '../db/schema.ts';
 import { writeWhole } from '../whole-file.ts';
+import { tellProgress } from '../live/progress.ts';
 import { getBasket, loadBasket, type BasketDetail } from '../library/baskets.ts';
 import { diskRefusal, LibraryError } from '../library/errors.ts';
 
@@ -140,17 +142,25 @@ async function lookAt(library: Library, mirrors: Mirrors): Promise<void> {
     const rests = mirrors.seen.get(id) === stamp || !before;
     mirrors.seen.set(id, stamp);
     const state = before ?? newState(id, name, folder);
-    mirrors.states.set(id, { ...state, name, folder, waits: isChanged });
+    setState(library, mirrors, { ...state, name, folder, waits: isChanged });
     if (!isChanged || !rests || mirrors.isOver) continue;
     mirrors.touched.delete(folder);
     try {
-      mirrors.states.set(id, await bringIntoStep(library, { id, name, folder, way }));
+      setState(library, mirrors, await bringIntoStep(library, { id, name, folder, way }));
       mirrors.inStep.set(id, stamp);
       mirrors.watcher.add(join(mirrors.root, folder));
     } catch (error) {
-      mirrors.states.set(id, { ...state, waits: true, problem: reasonOf(error, folder) });
+      setState(library, mirrors, { ...state, waits: true, problem: reasonOf(error, folder) });
     }
   }
+}
+
+/** Keeps how a mirror stands, and tells it where that is new. */
+function setState(library: Library, mirrors: Mirrors, state: MirrorState): void {
+  const { basketId } = state;
+  if (!equal(mirrors.states.get(basketId), state))
+    tellProgress(library, { work: 'mirror', id: basketId, isOver: true });
+  mirrors.states.set(basketId, state);
 }
 
 const newState = (basketId: string, name: string, folder: string): MirrorState => ({
@@ -347,7 +357,9 @@ export async function tidyMirror(
   if (!apply || moves.length === 0) return { moves };
   const mirrors = running.get(library);
   if (mirrors)
-    await inTurn(mirrors, async () => mirrors.states.set(id, await bringIntoStep(library, mirrored, true)));
+    await inTurn(mirrors, async () =>
+      setState(library, mirrors, await bringIntoStep(library, mirrored, true)),
+    );
   return { moves };
 }
 

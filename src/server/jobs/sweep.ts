@@ -6,45 +6,21 @@ import { wholePhrase } from '../library/phrase-rows.ts';
 import { clipOfRow } from '../library/phrases.ts';
 import { chartOf, nameOfRun, nextRun, runningSweeps, writeRun } from '../library/sweeps.ts';
 import { storedTake, takeIn } from '../library/takes.ts';
-import { hold, whileHeld } from './holds.ts';
+import type { MayGoOn, Work } from './engine.ts';
 
-/** Sweeps this process works on. */
-const running = new Map<string, Promise<void>>();
-
-let isEnding = false;
-
-/** Lets the run that is under way end; the rest is left to the next start. */
-export async function endSweeps(): Promise<void> {
-  isEnding = true;
-  await Promise.allSettled(running.values());
-}
-
-/** Goes on with what another process did not finish, before this one or beside it. */
-export async function takeOverSweeps(library: Library): Promise<void> {
-  for (const { id } of await runningSweeps(library.db)) if (!running.has(id)) void workOnSweep(library, id);
-}
+/** Runs of stand-ins, one after the other. */
+export const SWEEPS: Work = {
+  kind: 'sweep',
+  open: async ({ db }) => (await runningSweeps(db)).map(({ id }) => id),
+  run: workOnSweep,
+};
 
 /** Goes through the runs of a sweep of a stand-in that still wait, until none does or somebody stops it. */
-export function workOnSweep(library: Library, id: string): Promise<void> {
-  const before = running.get(id) ?? Promise.resolve();
-  const end = before.then(async () => {
-    await whileHeld(library, `sweep ${id}`, () => work(library, id));
-  });
-  running.set(id, end);
-  end
-    .catch((error: unknown) => storageProblem(error) ?? awayProblem(error) ?? console.error(error))
-    .finally(() => {
-      if (running.get(id) === end) running.delete(id);
-    });
-  return end;
-}
-
-async function work(library: Library, id: string): Promise<void> {
-  while (!isEnding) {
+async function workOnSweep(library: Library, id: string, mayGoOn: MayGoOn): Promise<void> {
+  while (await mayGoOn()) {
     const next = await nextRun(library.db, id);
     // The runs of a device are made by the page that has it.
     if (!next || next.sweep.plan.source.kind !== 'stand-in') return;
-    if (!(await hold(library, `sweep ${id}`))) return;
     await oneRun(library, next);
   }
 }

@@ -3,6 +3,7 @@ import { PASSES } from '../../core/catalog/similar.ts';
 import { catalogOf } from '../catalog/catalog.ts';
 import type { Library } from '../db/client.ts';
 import { LibraryError } from '../library/errors.ts';
+import { tellProgress } from '../live/progress.ts';
 import { phraseRows } from '../library/search.ts';
 import { allApart, linksAmong, type Link } from '../library/twice.ts';
 
@@ -22,6 +23,9 @@ const AT_ONCE = 200;
 /** Groups that are answered at once. */
 const MOST_GROUPS = 200;
 
+/** One search goes through the whole library. */
+const WHOLE = { work: 'twice', id: 'all' } as const;
+
 let state: TwiceState = { state: 'never', done: 0, of: PASSES, compared: 0 };
 let links: Link[] = [];
 let wanted = false;
@@ -32,10 +36,12 @@ export function lookForTwice(library: Library): TwiceState {
   wanted = true;
   links = [];
   state = { state: 'looking', done: 0, of: PASSES, compared: 0 };
-  look(library).catch((error: unknown) => {
-    console.error(error);
-    state = { ...state, state: 'stopped' };
-  });
+  look(library)
+    .catch((error: unknown) => {
+      console.error(error);
+      state = { ...state, state: 'stopped' };
+    })
+    .finally(() => tellProgress(library, { ...WHOLE, isOver: true }));
   return state;
 }
 
@@ -56,6 +62,7 @@ async function look(library: Library): Promise<void> {
       const found = await linksAmong(library.db, some);
       links.push(...found.filter(({ likeness }) => TWICE.has(likeness.verdict)));
       state = { ...state, compared: state.compared + some.length };
+      tellProgress(library, WHOLE);
     }
     state = { ...state, done: pass + 1 };
   }

@@ -46,6 +46,8 @@ export const TABLES = [
   schema.forgottenHabits,
   schema.batches,
   schema.batchItems,
+  schema.makings,
+  schema.makingItems,
   schema.captures,
   schema.captureChunks,
   // Where people are signed in, links that let somebody in and failed tries are of the running house: they are not kept.

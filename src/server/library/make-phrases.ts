@@ -71,13 +71,21 @@ export async function keepTake(
   return { phraseId, name: first!.phrase.name, done, already: false };
 }
 
+/** What is written in the transaction that writes the phrases; nothing of either stays where it throws. */
+type Beside = (tx: Db, phraseIds: string[]) => Promise<void>;
+
 /** Makes drafts of all bars of every part of a take: a sheaf where there are several. */
-export async function makeWhole(db: Db, takeId: string, projectId: string | null): Promise<Made> {
+export async function makeWhole(
+  db: Db,
+  takeId: string,
+  projectId: string | null,
+  beside?: Beside,
+): Promise<Made> {
   const { row, stored } = await storedTake(db, takeId);
   const { parts } = await compute('wholeOf', stored);
   if (parts === 0) throw new LibraryError(422, `"${row.name}" has no notes that are not set aside.`);
   const cut: CutRequest = { parts: 'all', bars: { whole: true }, isLoop: false };
-  const { phraseIds, sheafId, already } = await cutAndWrite(db, takeId, cut, { projectId });
+  const { phraseIds, sheafId, already } = await cutAndWrite(db, takeId, cut, { projectId }, beside);
   return { phraseIds, sheafId, already };
 }
 
@@ -87,6 +95,7 @@ async function cutAndWrite(
   takeId: string,
   cut: CutRequest,
   { projectId = null, tags, keep = false }: Pick<MakeRequest, 'projectId' | 'tags' | 'keep'>,
+  beside?: Beside,
 ): Promise<Made & { rows: CutRow[] }> {
   const { row, stored } = await storedTake(db, takeId);
   if (keep) {
@@ -124,6 +133,7 @@ async function cutAndWrite(
     }
     await insertPhrases(tx, made);
     for (const id of phraseIds) await writeTags(tx, id, names);
+    await beside?.(tx, phraseIds);
   });
   return { phraseIds, sheafId, already: false, rows };
 }

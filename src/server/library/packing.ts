@@ -6,21 +6,13 @@ import { LRUCache } from 'lru-cache';
 import type { Check } from '../../core/exchange/checks.ts';
 import { compute } from '../compute/pool.ts';
 import { sha256Of } from '../checksum.ts';
-import type { Role } from '../../core/split/roles.ts';
 import type { Db, Library } from '../db/client.ts';
 import { packItems, packs } from '../db/schema.ts';
+import { tellProgress } from '../live/progress.ts';
 import { bankFiles } from './banks.ts';
 import { LibraryError } from './errors.ts';
 import { hashOfPhrase } from './phrase-rows.ts';
 import { loadBasket } from './baskets.ts';
-
-/** Packs under way, by their baskets: how many of their previews are made. */
-const underWay = new Map<string, { done: number; of: number }>();
-
-/** How far the pack of a basket is; null where none is under way. */
-export function packingOf(basketId: string): { done: number; of: number } | null {
-  return underWay.get(basketId) ?? null;
-}
 
 /**
  * A hand-off as one ZIP, and kept in mind as what has left. `madeAt` is an ISO time; `signal` stops it between two previews.
@@ -38,7 +30,7 @@ export async function packBasket(
   const { checks, played, sounding } = await compute('readyToPack', handOff, wanted);
   const stopped = checks.find(({ state }) => state === 'stop');
   if (stopped) throw new LibraryError(409, stopped.text);
-  const previews = await previewsOf(id, sounding, await bankFiles(library), signal);
+  const previews = await previewsOf(library, id, sounding, signal);
   const bytes = await compute('packedHandOff', handOff, previews);
   const packId = randomUUID();
   await db.transaction(async (tx) => {
@@ -73,14 +65,16 @@ const made = new LRUCache<string, Preview>({
 /** So many are rendered at once: a core is left for who asks for something else meanwhile. */
 const RENDERING = Math.max(1, availableParallelism() - 1);
 
-/** A preview of each file, several at a time in threads; how far it is can be asked for meanwhile. */
+/** A preview of each file, several at a time in threads; how far it is is told meanwhile. */
 async function previewsOf(
+  library: Library,
   basketId: string,
   sounding: readonly Sounding[],
-  banks: ReadonlyMap<Role, string>,
   signal: AbortSignal,
 ): Promise<[string, Preview][]> {
+  const banks = await bankFiles(library);
   const previews: [string, Preview][] = [];
+  const told = { work: 'pack', id: basketId } as const;
   let next = 0;
   const work = async () => {
     for (let at = next++; at < sounding.length; at = next++) {
@@ -91,13 +85,13 @@ async function previewsOf(
       const preview = made.get(sum) ?? (await compute('previewOf', midi, bank));
       made.set(sum, preview);
       previews.push([path, preview]);
-      underWay.set(basketId, { done: previews.length, of: sounding.length });
+      tellProgress(library, { ...told, done: previews.length, of: sounding.length });
     }
   };
   try {
     await Promise.all(Array.from({ length: RENDERING }, work));
   } finally {
-    underWay.delete(basketId);
+    tellProgress(library, { ...told, isOver: true });
   }
   return previews.sort(([a], [b]) => (a < b ? -1 : 1));
 }

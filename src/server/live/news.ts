@@ -4,6 +4,7 @@ import { sql } from 'drizzle-orm';
 import pg from 'pg';
 import type { Library } from '../db/client.ts';
 import type { DeedKind } from '../db/schema.ts';
+import type { Progress } from './progress.ts';
 
 /** Something that was changed. */
 export interface Changed {
@@ -30,7 +31,7 @@ export interface Missed {
   type: 'missed';
 }
 
-export type News = Changed | Here | Missed;
+export type News = Changed | Here | Missed | Progress;
 
 /** The channel of PostgreSQL on which the processes of one library tell each other. */
 const CHANNEL = 'hollow_basket_news';

@@ -53,6 +53,8 @@ export async function heardInBasket(
 /** Whether news are for a guest: that one of their baskets changed, and nothing else. */
 export async function guestHears(db: Db, personId: string, news: News): Promise<boolean> {
   if (news.type === 'missed') return true;
+  // How far the pack is that they wait for is theirs to know.
+  if (news.type === 'progress') return news.work === 'pack' && seesBasket(db, personId, news.id);
   if (news.type !== 'changed' || news.kind !== 'basket' || !news.id) return false;
   return seesBasket(db, personId, news.id);
 }

@@ -77,7 +77,6 @@ export const RULES: Readonly<Record<string, Rules>> = {
     PUT: did('basket', 'changed what is in it'),
   },
   '/api/baskets/[id]/pack': { GET: { ...ofBasket, about: 'basket', did: 'took it as a pack' } },
-  '/api/baskets/[id]/packing': { GET: ofBasket },
 
   '/api/batches': { GET: quiet, POST: did('batch', 'began a batch') },
   '/api/batches/[id]': { GET: quiet, PATCH: did('batch', 'went on with a batch') },
@@ -114,6 +113,9 @@ export const RULES: Readonly<Record<string, Rules>> = {
   '/api/jobs/[id]/refused': seen,
   '/api/jobs/[id]/stop': { POST: did('job', 'stopped an intake') },
 
+  '/api/makings': { GET: quiet, POST: did('phrase', 'made drafts of takes') },
+  '/api/makings/[id]/stop': { POST: quiet },
+
   '/api/leaving/[kind]/[id]': seen,
   '/api/leaving/file': { POST: quiet },
   '/api/leaving/heard': { POST: quiet },
@@ -130,7 +132,6 @@ export const RULES: Readonly<Record<string, Rules>> = {
     DELETE: did('pack', 'let a pack go'),
   },
   '/api/merge/[id]/heard': seen,
-  '/api/merge/[id]/taking': seen,
 
   '/api/mirror': seen,
   '/api/mirror/[id]/take-in': { POST: did('basket', 'took in what was changed in its folder') },

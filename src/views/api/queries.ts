@@ -45,8 +45,6 @@ export function useStages() {
   return useQuery({
     queryKey: ['stages'],
     queryFn: () => request<Status>('/api/status'),
-    // While phrases are read anew, one sees how many are left.
-    refetchInterval: ({ state }) => ((state.data?.unmarked ?? 0) > 0 ? 2000 : false),
   });
 }
 
@@ -232,12 +230,11 @@ export function useBatchRows(batch: BatchWire | undefined) {
   });
 }
 
-/** How far a batch is, asked for again and again while it is worked on. */
+/** How far a batch is; asked for again whenever it has come further. */
 export function useBatch(id: string) {
   return useQuery({
     queryKey: ['batch', id],
     queryFn: () => request<BatchWire>(`/api/batches/${id}`),
-    refetchInterval: ({ state }) => (state.data && !isAtWork(state.data.phase) ? false : LOOK_EVERY),
   });
 }
 
@@ -285,8 +282,6 @@ export function useIntakes() {
   return useQuery({
     queryKey: ['intakes'],
     queryFn: () => request<{ intakes: IntakeJob[]; inbox: string }>('/api/jobs'),
-    // What lands in the inbox begins an intake by itself.
-    refetchInterval: 5_000,
   });
 }
 
@@ -296,16 +291,12 @@ export type IntakeDetail = IntakeJob & {
   passes: { name: string; takeIds: string[] }[];
 };
 
-/** While files are being read, it is asked again so often, in milliseconds. */
-const LOOK_EVERY = 400;
-
-/** An intake with what came of each file, renewed while it runs. */
+/** An intake with what came of each file; asked for again whenever it has come further. */
 export function useIntakeDetail(id: string | undefined) {
   return useQuery({
     queryKey: ['intake', id],
     enabled: id !== undefined,
     queryFn: () => request<IntakeDetail>(`/api/jobs/${id}`),
-    refetchInterval: ({ state }) => (state.data && state.data.state !== 'running' ? false : LOOK_EVERY),
   });
 }
 

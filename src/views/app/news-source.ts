@@ -1,4 +1,5 @@
 import type { Changed, Here } from '../../server/live/news.ts';
+import type { Progress } from '../../server/live/progress.ts';
 
 /** A window that is somewhere. */
 export type Elsewhere = Omit<Here, 'type'>;
@@ -6,6 +7,7 @@ export type Elsewhere = Omit<Here, 'type'>;
 /** What a window hears. */
 export type Heard =
   | { type: 'changed'; changed: Changed }
+  | { type: 'progress'; progress: Progress }
   | { type: 'here'; windows: Elsewhere[] }
   /** Something may have been missed. */
   | { type: 'missed' };
@@ -34,6 +36,7 @@ export function openNews(tell: (heard: Heard) => void): { again: () => void } {
     const on = (name: string, heard: (data: string) => Heard) =>
       source.addEventListener(name, ({ data }: MessageEvent<string>) => tell(heard(data)));
     on('changed', (data) => ({ type: 'changed', changed: JSON.parse(data) as Changed }));
+    on('progress', (data) => ({ type: 'progress', progress: JSON.parse(data) as Progress }));
     on('here', (data) => ({ type: 'here', windows: JSON.parse(data) as Elsewhere[] }));
     on('missed', () => ({ type: 'missed' }));
   };

@@ -1,5 +1,4 @@
 import { ChoiceField } from '../../ui/SelectField.tsx';
-import { useQuery } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { LAYOUT_WORDS } from '../shared/file-fields.tsx';
@@ -8,8 +7,9 @@ import { plural } from '../../core/words.ts';
 import { Checkbox } from '../../ui/Checkbox.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { saveFile } from '../../ui/save-file.ts';
-import { request, requestBytes } from '../api/client.ts';
+import { requestBytes } from '../api/client.ts';
 import { renew, tellProblem, type BasketWire } from '../api/queries.ts';
+import { useHowFar } from '../shared/work.ts';
 import type { BasketEdit } from './edit.ts';
 
 /** How the files of a pack lie, and what is beside the notes. */
@@ -84,19 +84,9 @@ export function usePack(basket: BasketWire) {
   return { isBusy, start, stop: () => stopping.current?.abort() };
 }
 
-/** How often it is asked how far a pack is, in milliseconds. */
-const ASKED_EVERY = 400;
-
 /** The pack: what is in it, and how far it is. */
 export function PackButton({ basket, pack }: { basket: BasketWire; pack: ReturnType<typeof usePack> }) {
-  const { data } = useQuery({
-    queryKey: ['packing', basket.id],
-    enabled: pack.isBusy && basket.previews,
-    refetchInterval: ASKED_EVERY,
-    queryFn: async () =>
-      (await request<{ packing: { done: number; of: number } | null }>(`/api/baskets/${basket.id}/packing`))
-        .packing,
-  });
+  const howFar = useHowFar('pack', basket.id);
   const count = basket.items.length;
   return (
     <>
@@ -106,12 +96,12 @@ export function PackButton({ basket, pack }: { basket: BasketWire; pack: ReturnT
       </p>
       {pack.isBusy && basket.previews ? (
         <div className="grid gap-1.5" role="status">
-          <progress className="h-2 w-full accent-indigo" max={data?.of ?? count} value={data?.done ?? 0}>
+          <progress className="h-2 w-full accent-indigo" max={howFar?.of ?? count} value={howFar?.done ?? 0}>
             packing
           </progress>
           <span className="flex items-center text-sm">
             <span className="flex-1">
-              {data ? `${data.done} of ${data.of} previews` : 'Beginning with the previews'}
+              {howFar ? `${howFar.done} of ${howFar.of} previews` : 'Beginning with the previews'}
             </span>
             <Button small onClick={pack.stop}>
               Stop

@@ -65,14 +65,14 @@ export function BulkBar({
       </Button>
       <Button
         small
-        disabled={many.progress !== null || away}
+        disabled={many.isBusy || away}
         onClick={() => many.make(chosen)}
         title="All bars of every part, as drafts by the house recipe of their role"
       >
         {many.progress ? `${many.progress.done} of ${many.progress.of} made` : 'Make phrases'}
       </Button>
       {many.progress && (
-        <Button small onClick={many.progress.stop}>
+        <Button small onClick={many.stop}>
           Stop
         </Button>
       )}

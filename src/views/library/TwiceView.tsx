@@ -15,16 +15,12 @@ import { useBrowsing } from './browsing.ts';
 
 type Group = TwiceGroups['groups'][number];
 
-/** How often it is asked how far the search has come, in milliseconds. */
-const EVERY = 700;
-
 /** What is in the library twice: groups, each with the ways out. */
 export default function TwiceView() {
   const navigate = useNavigate();
   const twice = useQuery({
     queryKey: ['twice'],
     queryFn: () => request<TwiceGroups>('/api/twice'),
-    refetchInterval: ({ state }) => (state.data?.state === 'looking' ? EVERY : false),
   });
   const look = useMutation({
     mutationFn: () => sendJson('POST', '/api/twice'),

@@ -24,6 +24,7 @@ import { request } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';
 import { HandOffRoom } from '../shared/HandOffRoom.tsx';
 import { tellKept } from '../shared/takes/keep.ts';
+import { useHowFar, type HowFar } from '../shared/work.ts';
 import { hearOurs, hearTheirs } from './hear.ts';
 import { LateCard } from './LateCard.tsx';
 import { MergeList } from './MergeList.tsx';
@@ -59,7 +60,7 @@ function OpenPack({ id, table }: { id: string; table: MergeTable }) {
   const sounding = usePlayer((player) => (player.state === 'playing' ? player.listening?.id : undefined));
   const [along, setAlong] = useState<Along>(ALL_ALONG);
   const { take, stop } = useTake(id, { all, ways, along });
-  const taken = useTaking(id, take.isPending);
+  const taken = useHowFar('merge', id);
   const step = (by: number) => {
     const at = rows.findIndex((row) => row === chosen);
     choose(rows[Math.min(rows.length - 1, Math.max(0, at + by))]?.id);
@@ -201,7 +202,6 @@ function useTake(
     onSettled: () =>
       renew(
         'pack-in',
-        'taking',
         'phrases',
         'facets',
         'phrase',
@@ -216,21 +216,8 @@ function useTake(
   return { take, stop: () => stopping.current?.abort() };
 }
 
-/** How often it is asked how far it is, in milliseconds. */
-const ASKED_EVERY = 400;
-
 /** How far it is, whoever takes it in: it goes on where the server was started again. */
-function useTaking(id: string, isPending: boolean) {
-  const { data } = useQuery({
-    queryKey: ['taking', id],
-    refetchInterval: ({ state }) => (isPending || state.data ? ASKED_EVERY : false),
-    queryFn: async () =>
-      (await request<{ taking: { done: number; of: number } | null }>(`/api/merge/${id}/taking`)).taking,
-  });
-  return data ?? null;
-}
-
-function Taking({ taking, onStop }: { taking: { done: number; of: number } | null; onStop?: () => void }) {
+function Taking({ taking, onStop }: { taking: HowFar | null; onStop?: () => void }) {
   return (
     <span className="flex items-center gap-2 text-sm" role="status">
       {taking ? `${taking.done} of ${taking.of}` : 'Beginning'}

@@ -11,15 +11,11 @@ import { request, sendJson } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';
 import { HandOffRoom } from '../shared/HandOffRoom.tsx';
 
-/** How often mirrors are asked how they stand, in milliseconds. */
-const ASKED_EVERY = 1500;
-
 /** Baskets as folders that other programs look into: how each stands, and what stands there that is not ours. */
 export default function MirrorView() {
   const { data, error } = useQuery({
     queryKey: ['mirrors'],
     queryFn: () => request<{ root: string; mirrors: MirrorState[] }>('/api/mirror'),
-    refetchInterval: ASKED_EVERY,
   });
   if (error) return <EmptyState title="The mirrors could not be looked at">{error.message}</EmptyState>;
   if (!data) return <Busy what="Looking at the mirrors" />;

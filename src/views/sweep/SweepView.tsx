@@ -18,16 +18,12 @@ import { fetchTakeListening } from '../shared/takes/heard-take.ts';
 import { SweepRows } from './SweepRows.tsx';
 import { DeviceRuns } from './DeviceRuns.tsx';
 
-/** How often a sweep that runs is looked at, in milliseconds. */
-const LOOK_EVERY = 500;
-
 /** One sweep: its runs, which of them are distinct, and the best of them kept. */
 export default function SweepView() {
   const { id = '' } = useParams();
   const { data, error } = useQuery({
     queryKey: ['sweep', id],
     queryFn: () => request<SweepDetail>(`/api/sweeps/${id}`),
-    refetchInterval: ({ state }) => (state.data?.state === 'running' ? LOOK_EVERY : false),
   });
   if (error) return <EmptyState title="This sweep could not be opened">{error.message}</EmptyState>;
   if (!data) return <Busy what="Opening the sweep" />;

@@ -1,4 +1,5 @@
-import { workOnSweep } from '../../../server/jobs/sweep.ts';
+import { workOn } from '../../../server/jobs/engine.ts';
+import { SWEEPS } from '../../../server/jobs/sweep.ts';
 import { getSweep, setSweepState } from '../../../server/library/sweeps.ts';
 import { endpoint, pathId, readBody } from '../_answer.ts';
 import { sweepStateSchema } from '../_sweep.ts';
@@ -10,6 +11,6 @@ export const PATCH = endpoint(async (library, context) => {
   const id = pathId(context);
   const { state } = await readBody(context, sweepStateSchema);
   await setSweepState(library.db, id, state);
-  if (state === 'running') void workOnSweep(library, id);
+  if (state === 'running') void workOn(library, SWEEPS, id);
   return getSweep(library.db, id);
 });

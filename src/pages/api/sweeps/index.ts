@@ -1,4 +1,5 @@
-import { workOnSweep } from '../../../server/jobs/sweep.ts';
+import { workOn } from '../../../server/jobs/engine.ts';
+import { SWEEPS } from '../../../server/jobs/sweep.ts';
 import { createSweep, getSweep, listSweeps } from '../../../server/library/sweeps.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { planOf, sweepPlanSchema } from '../_sweep.ts';
@@ -8,6 +9,6 @@ export const GET = endpoint(async ({ db }) => ({ sweeps: await listSweeps(db) })
 /** Begins a sweep: a stand-in's goes on here, a device's in the page that has the device. */
 export const POST = endpoint(async (library, context) => {
   const { id } = await createSweep(library.db, planOf(await readBody(context, sweepPlanSchema)));
-  void workOnSweep(library, id);
+  void workOn(library, SWEEPS, id);
   return Response.json(await getSweep(library.db, id), { status: 201 });
 });

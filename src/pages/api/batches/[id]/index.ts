@@ -1,5 +1,6 @@
 import { batchTable, getBatch, setPhase } from '../../../../server/library/batches.ts';
-import { workOnBatch } from '../../../../server/jobs/batch.ts';
+import { workOn } from '../../../../server/jobs/engine.ts';
+import { BATCHES } from '../../../../server/jobs/batch.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 import { batchPhaseSchema } from '../../_schemas.ts';
 
@@ -15,6 +16,6 @@ export const PATCH = endpoint(async (library, context) => {
   const id = pathId(context);
   const { phase } = await readBody(context, batchPhaseSchema);
   const batch = await setPhase(library.db, id, phase);
-  void workOnBatch(library, id);
+  void workOn(library, BATCHES, id);
   return batch;
 });

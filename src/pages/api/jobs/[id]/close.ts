@@ -1,4 +1,5 @@
-import { workOnIntake } from '../../../../server/jobs/intake.ts';
+import { workOn } from '../../../../server/jobs/engine.ts';
+import { INTAKES } from '../../../../server/jobs/intake.ts';
 import { closeIntake, getJob } from '../../../../server/library/jobs.ts';
 import { endpoint, pathId } from '../../_answer.ts';
 
@@ -7,5 +8,5 @@ export const POST = endpoint(async (library, context) => {
   const id = pathId(context);
   await getJob(library.db, id);
   await closeIntake(library.db, id);
-  void workOnIntake(library, id);
+  void workOn(library, INTAKES, id);
 });

@@ -1,4 +1,5 @@
-import { addUploads, workOnIntake } from '../../../../server/jobs/intake.ts';
+import { workOn } from '../../../../server/jobs/engine.ts';
+import { addUploads, INTAKES } from '../../../../server/jobs/intake.ts';
 import { LARGEST_ARCHIVE } from '../../../../server/jobs/archive.ts';
 import { LibraryError } from '../../../../server/library/errors.ts';
 import { endpoint, pathId, readForm } from '../../_answer.ts';
@@ -24,6 +25,6 @@ export const POST = endpoint(async (library, context) => {
     })),
   );
   await addUploads(library, id, files, batch);
-  void workOnIntake(library, id);
+  void workOn(library, INTAKES, id);
   return Response.json({ added: files.length }, { status: 202 });
 });

@@ -1,4 +1,5 @@
-import { workOnIntake } from '../../../../server/jobs/intake.ts';
+import { workOn } from '../../../../server/jobs/engine.ts';
+import { INTAKES } from '../../../../server/jobs/intake.ts';
 import { offeredIn } from '../../../../server/jobs/mirror.ts';
 import { LibraryError } from '../../../../server/library/errors.ts';
 import { intakeOf } from '../../../../server/library/jobs.ts';
@@ -9,6 +10,6 @@ export const POST = endpoint(async (library, context) => {
   const files = offeredIn(library, pathId(context));
   if (files.length === 0) throw new LibraryError(422, 'Nothing stands in this mirror that is not ours.');
   const job = await intakeOf(library.db, 'inbox', { source: 'Mirror' }, files);
-  void workOnIntake(library, job.id).catch((error: unknown) => console.error(error));
+  void workOn(library, INTAKES, job.id).catch((error: unknown) => console.error(error));
   return { jobId: job.id };
 });

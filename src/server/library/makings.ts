@@ -1,0 +1,108 @@
+import { randomUUID } from 'node:crypto';
+import { and, asc, count, desc, eq, ne } from 'drizzle-orm';
+import type { Db } from '../db/client.ts';
+import { makingItems, makings, takes } from '../db/schema.ts';
+import { LibraryError, notFound } from './errors.ts';
+import { makeWhole } from './make-phrases.ts';
+
+/** Rows in one statement: it has at most 65,535 parameters. */
+const ROWS_AT_ONCE = 5000;
+
+/** Asks for drafts of all bars of every part of some takes, one take after the other. Of those that were asked for before, the last is kept. */
+export async function createMaking(
+  db: Db,
+  takeIds: readonly string[],
+  projectId: string | null,
+): Promise<{ id: string }> {
+  const id = randomUUID();
+  const rows = takeIds.map((takeId, position) => ({ makingId: id, position, takeId }));
+  await db.transaction(async (tx) => {
+    await tx.delete(makings).where(ne(makings.state, 'running'));
+    await tx.insert(makings).values({ id, projectId });
+    for (let at = 0; at < rows.length; at += ROWS_AT_ONCE)
+      await tx.insert(makingItems).values(rows.slice(at, at + ROWS_AT_ONCE));
+  });
+  return { id };
+}
+
+/** The making that was asked for last, with how far it is; null where none was. */
+export async function lastMaking(db: Db) {
+  const [row] = await db.select().from(makings).orderBy(desc(makings.createdAt), desc(makings.id)).limit(1);
+  return row ? { ...row, ...(await comeOf(db, row.id)) } : null;
+}
+
+export type MakingDetail = NonNullable<Awaited<ReturnType<typeof lastMaking>>>;
+
+/** What has come of its takes: how many there are, how many are done, what was made, and of which nothing was. */
+async function comeOf(db: Db, id: string) {
+  const own = eq(makingItems.makingId, id);
+  const [all] = await db.select({ count: count() }).from(makingItems).where(own);
+  const done = await db
+    .select({
+      state: makingItems.state,
+      phraseIds: makingItems.phraseIds,
+      reason: makingItems.reason,
+      name: takes.name,
+    })
+    .from(makingItems)
+    .innerJoin(takes, eq(takes.id, makingItems.takeId))
+    .where(and(own, ne(makingItems.state, 'waiting')))
+    .orderBy(asc(makingItems.position));
+  return {
+    of: all!.count,
+    done: done.length,
+    phraseIds: done.flatMap(({ phraseIds }) => phraseIds),
+    refused: done.flatMap(({ state, name, reason }) => (state === 'refused' ? [{ name, reason }] : [])),
+  };
+}
+
+/** Makings that are to go on, the oldest first. */
+export function runningMakings(db: Db): Promise<{ id: string }[]> {
+  return db
+    .select({ id: makings.id })
+    .from(makings)
+    .where(eq(makings.state, 'running'))
+    .orderBy(asc(makings.createdAt));
+}
+
+/** Stops it before the next take; what was made stays. @throws LibraryError 404 */
+export async function stopMaking(db: Db, id: string): Promise<void> {
+  const found = await db
+    .update(makings)
+    .set({ state: 'stopped' })
+    .where(and(eq(makings.id, id), eq(makings.state, 'running')))
+    .returning({ id: makings.id });
+  if (found.length > 0) return;
+  const [row] = await db.select({ id: makings.id }).from(makings).where(eq(makings.id, id));
+  if (!row) throw notFound('making');
+}
+
+/** Makes the drafts of the next take that waits, of a making that is to go on; false where there is none: then it is done. */
+export async function makeNext(db: Db, id: string): Promise<boolean> {
+  const [making] = await db
+    .select()
+    .from(makings)
+    .where(and(eq(makings.id, id), eq(makings.state, 'running')));
+  if (!making) return false;
+  const [item] = await db
+    .select({ position: makingItems.position, takeId: makingItems.takeId })
+    .from(makingItems)
+    .where(and(eq(makingItems.makingId, id), eq(makingItems.state, 'waiting')))
+    .orderBy(asc(makingItems.position))
+    .limit(1);
+  if (!item) {
+    await db.update(makings).set({ state: 'done' }).where(eq(makings.id, id));
+    return false;
+  }
+  const own = and(eq(makingItems.makingId, id), eq(makingItems.position, item.position));
+  try {
+    // With what was made it is written that it was: nothing is made twice, wherever the process dies.
+    await makeWhole(db, item.takeId, making.projectId, async (tx, phraseIds) => {
+      await tx.update(makingItems).set({ state: 'made', phraseIds }).where(own);
+    });
+  } catch (error) {
+    if (!(error instanceof LibraryError)) throw error;
+    await db.update(makingItems).set({ state: 'refused', reason: error.message }).where(own);
+  }
+  return true;
+}
