@@ -6,6 +6,7 @@ import type { Library } from '../../src/server/db/client.ts';
 import { makePhrases } from '../../src/server/library/make-phrases.ts';
 import { takeIn } from '../../src/server/library/takes.ts';
 import { apiClient, type Api } from '../support/api.ts';
+import { listenTo } from '../support/news.ts';
 import { library, packed } from '../support/packs.ts';
 import { startTestServer } from '../support/server.ts';
 import { until } from '../support/until.ts';
@@ -60,12 +61,14 @@ test('stopped by hand in the middle, it does not go on by itself', async () => {
   const home = await library();
   const { server, api, path } = await withPack(await packed(home, await manyPhrases(home)));
   try {
+    const news = await listenTo(server.address);
     const stopping = new AbortController();
     const init = { headers: { 'content-type': 'application/json' }, body: JSON.stringify({ all: 'child' }), signal: stopping.signal }; // prettier-ignore
     api.send('POST', path, init).catch(() => {});
     await until('some are taken', async () => (await countOf(api)) >= 3, { every: 5 });
     stopping.abort();
-    await until('it has stopped', async () => (await api.get(`${path}/taking`)).body.taking === null);
+    await news.hears('that it has stopped', ({ data }) => data.work === 'merge' && data.isOver);
+    await news.end();
     const stopped = await countOf(api);
     assert.ok(stopped < 3 * TAKES);
     // Longer than it is between two looks for what was left.

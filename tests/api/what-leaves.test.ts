@@ -12,6 +12,7 @@ import { bandFile } from '../../src/core/standins/band.ts';
 import { assertProblem, editOf } from '../support/api.ts';
 import { midiBytes, trackOf, type NoteSpec } from '../support/midi.ts';
 import { midicsvNotes, withoutMidicsv } from '../support/midicsv.ts';
+import { listenTo, type HeardEvent } from '../support/news.ts';
 import { serverForTests } from '../support/suite.ts';
 
 /** What leaves: in which key, at which resolution, with whose name and rights on it; read by other people's readers. */
@@ -358,6 +359,7 @@ test('with previews, plain and side by side: as the basket is set, and a pack th
   const broken = fetch(`${server.address}/api/baskets/${basket}/pack`, { signal: control.signal });
   setTimeout(() => control.abort(), 150);
   await assert.rejects(broken.then((answer) => answer.arrayBuffer()));
+  const news = await listenTo(server.address);
   const { body } = await api.get(`/api/baskets/${basket}/pack`);
   const files = unzipSync(body as Uint8Array);
   const names = Object.keys(files);
@@ -371,5 +373,9 @@ test('with previews, plain and side by side: as the basket is set, and a pack th
         .some(({ type }) => type === 'programChange'),
     );
   }
-  assert.deepEqual((await api.get(`/api/baskets/${basket}/packing`)).body, { packing: null });
+  const ofPack = ({ data }: HeardEvent) => data.work === 'pack' && data.id === basket;
+  await news.hears('that it is over', (event) => ofPack(event) && event.data.isOver);
+  const { of } = news.heard.find((event) => ofPack(event) && !event.data.isOver)!.data;
+  assert.ok(of >= midi.length, `${of} previews`);
+  await news.end();
 });

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { and, asc, count, desc, eq, ne } from 'drizzle-orm';
+import { and, asc, count, desc, eq, inArray, ne } from 'drizzle-orm';
 import type { Db } from '../db/client.ts';
 import { makingItems, makings, takes } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
@@ -8,14 +8,20 @@ import { makeWhole } from './make-phrases.ts';
 /** Rows in one statement: it has at most 65,535 parameters. */
 const ROWS_AT_ONCE = 5000;
 
-/** Asks for drafts of all bars of every part of some takes, one take after the other. Of those that were asked for before, the last is kept. */
+/**
+ * Asks for drafts of all bars of every part of some takes, one take after the other. What was asked for before and has ended is forgotten.
+ * @throws LibraryError 404 where a take is not there
+ */
 export async function createMaking(
   db: Db,
   takeIds: readonly string[],
   projectId: string | null,
 ): Promise<{ id: string }> {
+  const ids = [...new Set(takeIds)];
+  const there = await db.select({ id: takes.id }).from(takes).where(inArray(takes.id, ids));
+  if (there.length < ids.length) throw notFound('take');
   const id = randomUUID();
-  const rows = takeIds.map((takeId, position) => ({ makingId: id, position, takeId }));
+  const rows = ids.map((takeId, position) => ({ makingId: id, position, takeId }));
   await db.transaction(async (tx) => {
     await tx.delete(makings).where(ne(makings.state, 'running'));
     await tx.insert(makings).values({ id, projectId });
