@@ -15,7 +15,7 @@ export default defineConfig({
     // A trace of every test costs more than the tests: `--trace on` draws one where it is needed.
     screenshot: 'only-on-failure',
     launchOptions: {
-      executablePath: '/usr/bin/chromium',
+      executablePath: process.env.CHR ?? '/usr/bin/chromium',
       args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
     },
   },

@@ -5,7 +5,7 @@ import { setTimeout as delay } from 'node:timers/promises';
 import { isWorkedOn, takeOver, workOn, type Work } from '../../src/server/jobs/engine.ts';
 import { hold, letGo } from '../../src/server/jobs/holds.ts';
 import { hearNews } from '../../src/server/live/news.ts';
-import type { Progress } from '../../src/server/live/progress.ts';
+import type { Progress } from '../../src/server/live/news.ts';
 import { library } from '../support/packs.ts';
 
 /** Long work goes in rounds, by one process at a time, and tells how far it is. */

@@ -1,7 +1,8 @@
 import { setTimeout as delay } from 'node:timers/promises';
 import type { Library } from '../db/client.ts';
 import { awayProblem, storageProblem } from '../library/errors.ts';
-import { tellProgress, type WorkKind } from '../live/progress.ts';
+import type { WorkKind } from '../live/news.ts';
+import { tellProgress } from '../live/progress.ts';
 import { hold, whileHeld } from './holds.ts';
 
 /**

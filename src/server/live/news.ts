@@ -4,7 +4,6 @@ import { sql } from 'drizzle-orm';
 import pg from 'pg';
 import type { Library } from '../db/client.ts';
 import type { DeedKind } from '../db/schema.ts';
-import type { Progress } from './progress.ts';
 
 /** Something that was changed. */
 export interface Changed {
@@ -29,6 +28,23 @@ export interface Here {
 /** News may have been missed: whoever shows something looks again. */
 export interface Missed {
   type: 'missed';
+}
+
+/** Kinds of long work. */
+export type WorkKind =
+  'intake' | 'batch' | 'sweep' | 'merge' | 'making' | 'marks' | 'pack' | 'twice' | 'mirror';
+
+/** Long work has come further. */
+export interface Progress {
+  type: 'progress';
+  work: WorkKind;
+  /** The piece of it. */
+  id: string;
+  /** How far it is, where that is known to nobody but the process that works on it. */
+  done?: number;
+  of?: number;
+  /** Nobody works on it any more. */
+  isOver?: boolean;
 }
 
 export type News = Changed | Here | Missed | Progress;

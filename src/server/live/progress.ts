@@ -1,22 +1,5 @@
 import type { Library } from '../db/client.ts';
-import { tellNews } from './news.ts';
-
-/** Kinds of long work. */
-export type WorkKind =
-  'intake' | 'batch' | 'sweep' | 'merge' | 'making' | 'marks' | 'pack' | 'twice' | 'mirror';
-
-/** Long work has come further. */
-export interface Progress {
-  type: 'progress';
-  work: WorkKind;
-  /** The piece of it. */
-  id: string;
-  /** How far it is, where that is known to nobody but the process that works on it. */
-  done?: number;
-  of?: number;
-  /** Nobody works on it any more. */
-  isOver?: boolean;
-}
+import { tellNews, type Progress } from './news.ts';
 
 /** It is told so often at the most, in milliseconds: a page that shows it draws no more often. */
 const TELL_EVERY = 250;

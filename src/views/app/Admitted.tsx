@@ -3,11 +3,11 @@ import { lazy, Suspense, useEffect, useState, type ReactNode } from 'react';
 import { useLocation } from 'react-router';
 import { onSignedOut } from '../api/client.ts';
 import { queryClient, useMe, type Me } from '../api/queries.ts';
-import { Door } from '../people/Door.tsx';
-import { SignInForm } from '../people/SignInForm.tsx';
-import { hearOthers, useSaysWhere } from './news.ts';
+import { Door } from '../people/door/Door.tsx';
+import { SignInForm } from '../people/door/SignInForm.tsx';
+import { hearOthers, useSaysWhere } from './news/news.ts';
 
-const JoinView = lazy(() => import('../people/JoinView.tsx'));
+const JoinView = lazy(() => import('../people/door/JoinView.tsx'));
 const GuestView = lazy(() => import('../people/GuestView.tsx'));
 
 /** The library for those who may come in: where people sign in, what is to be done first stands before it. */

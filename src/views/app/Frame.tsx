@@ -10,7 +10,7 @@ import { ListeningBar } from './ListeningBar.tsx';
 import { Palette } from './Palette.tsx';
 import { PersonMenu, WhoElse } from './PersonMenu.tsx';
 import { ShortcutSheet } from './ShortcutSheet.tsx';
-import { WhoDid } from './WhoDid.tsx';
+import { WhoDid } from './news/WhoDid.tsx';
 import { ThemeSwitch } from '../shared/ThemeSwitch.tsx';
 
 /** What stands around every view: the line of work above, the listening bar at the foot. */

@@ -4,8 +4,8 @@ import { Link, useLocation } from 'react-router';
 import { Button } from '../../ui/Button.tsx';
 import { PopoverCard } from '../../ui/PopoverCard.tsx';
 import { useMe } from '../api/queries.ts';
-import { signOut } from '../people/coming-in.ts';
-import { useElsewhere } from './news.ts';
+import { signOut } from '../people/door/coming-in.ts';
+import { useElsewhere } from './news/news.ts';
 
 /** Who is signed in, who else is here and where, and the way to the people; nothing where nobody signs in. */
 export function PersonMenu() {

@@ -23,9 +23,9 @@ import { chooseBasket } from '../shared/current-basket.ts';
 import { editOf, type BasketEdit } from './edit.ts';
 import { useBasketEditing, type BasketItem } from './editing.ts';
 import { GoToLibrary } from '../shared/GoToLibrary.tsx';
-import { KEY_WORDS } from '../shared/file-fields.tsx';
-import { openLeave } from '../shared/leaving.ts';
-import { RecipientField } from '../shared/RecipientField.tsx';
+import { KEY_WORDS } from '../shared/leaving/file-fields.tsx';
+import { openLeave } from '../shared/leaving/leaving.ts';
+import { RecipientField } from '../shared/leaving/RecipientField.tsx';
 
 /** A basket: its phrases in order, how their files are named, and the pack. */
 export default function BasketView() {

@@ -4,8 +4,8 @@ import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { sendJson } from '../api/client.ts';
 import { tellProblem, useBaskets, renew } from '../api/queries.ts';
 import { useCurrentProject } from '../shared/project.ts';
-import { NameForm } from '../shared/NameForm.tsx';
-import { HandOffRoom } from '../shared/HandOffRoom.tsx';
+import { NameForm } from '../shared/editing/NameForm.tsx';
+import { HandOffRoom } from '../shared/leaving/HandOffRoom.tsx';
 import { chooseBasket } from '../shared/current-basket.ts';
 
 /** All baskets, and a new one. */

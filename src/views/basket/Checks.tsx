@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import type { Check } from '../../core/exchange/checks.ts';
 import { request } from '../api/client.ts';
 import type { BasketWire } from '../api/queries.ts';
-import { CheckList, type Told } from '../shared/CheckList.tsx';
+import { CheckList, type Told } from '../shared/leaving/CheckList.tsx';
 
 /** What the other person would stumble over: what stops the pack first, then what is to be known, then what is well. */
 export function Checks({ basket }: { basket: BasketWire }) {

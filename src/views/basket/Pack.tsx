@@ -1,7 +1,7 @@
 import { ChoiceField } from '../../ui/SelectField.tsx';
 import { Download } from 'lucide-react';
 import { useRef, useState } from 'react';
-import { LAYOUT_WORDS } from '../shared/file-fields.tsx';
+import { LAYOUT_WORDS } from '../shared/leaving/file-fields.tsx';
 import { safeFileName } from '../../core/phrase/naming.ts';
 import { plural } from '../../core/words.ts';
 import { Checkbox } from '../../ui/Checkbox.tsx';

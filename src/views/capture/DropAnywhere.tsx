@@ -9,7 +9,7 @@ import { closeIntakeOnLeave, takeInFiles } from './intake.ts';
 import { useKnownOfNext } from './known-store.ts';
 import { namedFiles } from './named-files.ts';
 import { tellProblem } from '../api/queries.ts';
-import { isPack, layDown } from '../shared/packs-in.ts';
+import { isPack, layDown } from '../shared/leaving/packs-in.ts';
 import { knownSettings } from '../shared/takes/known.ts';
 
 /** Takes files in, and opens packs of ours beside what is here; answers how many files are taken in. */

@@ -5,7 +5,7 @@ import type { CompItem } from '../../server/library/comps.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { request } from '../api/client.ts';
 import type { Wire } from '../api/queries.ts';
-import { SetAsideButton } from '../shared/SetAsideButton.tsx';
+import { SetAsideButton } from '../shared/editing/SetAsideButton.tsx';
 
 /** Comps that were begun, the last changed first. */
 export default function CompsView() {

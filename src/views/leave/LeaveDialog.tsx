@@ -12,9 +12,15 @@ import { Tabs } from '../../ui/Tabs.tsx';
 import { saveFile } from '../../ui/save-file.ts';
 import { request, requestFile } from '../api/client.ts';
 import { renew, tellProblem, useRecipients, type Wire } from '../api/queries.ts';
-import { CheckList } from '../shared/CheckList.tsx';
-import { chooseRecipient, closeLeave, useLeaving, useRecipientId, type Leaves } from '../shared/leaving.ts';
-import { RecipientField } from '../shared/RecipientField.tsx';
+import { CheckList } from '../shared/leaving/CheckList.tsx';
+import {
+  chooseRecipient,
+  closeLeave,
+  useLeaving,
+  useRecipientId,
+  type Leaves,
+} from '../shared/leaving/leaving.ts';
+import { RecipientField } from '../shared/leaving/RecipientField.tsx';
 import type { Asked } from './asked.ts';
 import { fileListening } from './hear.ts';
 import { OutFields } from './OutFields.tsx';

@@ -4,7 +4,7 @@ import {
   type KitOut,
   type OutOptions,
 } from '../../core/exchange/out-options.ts';
-import { AS_WORDS, KEY_WORDS, FormatField, TicksField } from '../shared/file-fields.tsx';
+import { AS_WORDS, KEY_WORDS, FormatField, TicksField } from '../shared/leaving/file-fields.tsx';
 import { Checkbox } from '../../ui/Checkbox.tsx';
 import { ChoiceField, SelectField } from '../../ui/SelectField.tsx';
 

@@ -1,5 +1,5 @@
 import type { OutOptions } from '../../core/exchange/out-options.ts';
-import type { Leaves } from '../shared/leaving.ts';
+import type { Leaves } from '../shared/leaving/leaving.ts';
 
 /** What is asked of the server: all that decides what will be written. */
 export interface Asked {

@@ -15,16 +15,16 @@ import { phraseListening } from '../shared/phrases/listening.ts';
 import { tagged, useTellPhrases } from '../shared/phrases/many.ts';
 import { setAsideOf } from '../shared/phrases/state.ts';
 import { useCurrentProject } from '../shared/project.ts';
-import { DragPhrases, DropPlace } from './DragPhrases.tsx';
-import { Facets } from './Facets.tsx';
+import { DragPhrases, DropPlace } from './list/DragPhrases.tsx';
+import { Facets } from './finding/Facets.tsx';
 import { FirstSteps } from './FirstSteps.tsx';
 import { useLibraryActions } from './library-actions.ts';
-import { ManyBar } from './ManyBar.tsx';
-import { PhraseList } from './PhraseList.tsx';
+import { ManyBar } from './list/ManyBar.tsx';
+import { PhraseList } from './list/PhraseList.tsx';
 import { PinsBox } from './PinsBox.tsx';
-import { BasketBox, PhraseTicket } from './PhraseTicket.tsx';
-import { SearchBar } from './SearchBar.tsx';
-import { TagsDialog } from './TagsDialog.tsx';
+import { BasketBox, PhraseTicket } from './list/PhraseTicket.tsx';
+import { SearchBar } from './finding/SearchBar.tsx';
+import { TagsDialog } from './list/TagsDialog.tsx';
 import { useBrowsing, useFetchedAhead } from './browsing.ts';
 
 /** The library: narrowed at the left, gone through by ear in the middle, told at the right. */

@@ -22,7 +22,7 @@ import { SelectField } from '../../ui/SelectField.tsx';
 import { day } from '../../ui/time.ts';
 import { request } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';
-import { HandOffRoom } from '../shared/HandOffRoom.tsx';
+import { HandOffRoom } from '../shared/leaving/HandOffRoom.tsx';
 import { tellKept } from '../shared/takes/keep.ts';
 import { useHowFar, type HowFar } from '../shared/work.ts';
 import { hearOurs, hearTheirs } from './hear.ts';

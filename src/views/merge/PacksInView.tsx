@@ -10,8 +10,8 @@ import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { day } from '../../ui/time.ts';
 import { request, sendJson } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';
-import { HandOffRoom } from '../shared/HandOffRoom.tsx';
-import { layDown } from '../shared/packs-in.ts';
+import { HandOffRoom } from '../shared/leaving/HandOffRoom.tsx';
+import { layDown } from '../shared/leaving/packs-in.ts';
 
 /** Packs that came back, or came from somebody else, and wait until it is chosen what is taken of them. */
 export default function PacksInView() {

@@ -9,7 +9,7 @@ import { Dialog } from '../../ui/Dialog.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { request, sendJson } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';
-import { HandOffRoom } from '../shared/HandOffRoom.tsx';
+import { HandOffRoom } from '../shared/leaving/HandOffRoom.tsx';
 
 /** Baskets as folders that other programs look into: how each stands, and what stands there that is not ours. */
 export default function MirrorView() {

@@ -14,7 +14,7 @@ import { Mark } from '../../ui/Mark.tsx';
 import { request, requestFile } from '../api/client.ts';
 import { tellProblem, useMe } from '../api/queries.ts';
 import { ThemeSwitch } from '../shared/ThemeSwitch.tsx';
-import { signOut } from './coming-in.ts';
+import { signOut } from './door/coming-in.ts';
 
 /** What a guest has of the library: the baskets that were chosen for them, to be heard, taken, and answered. */
 export default function GuestView() {

@@ -6,7 +6,7 @@ import { ago } from '../../ui/time.ts';
 import { request, sendJson } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';
 import { PasswordField } from './PersonFields.tsx';
-import { browserWords } from './browser-words.ts';
+import { browserWords } from './door/browser-words.ts';
 
 interface SessionWire {
   id: string;

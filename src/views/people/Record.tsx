@@ -3,7 +3,7 @@ import type { DeedTold } from '../../server/people/deeds.ts';
 import { Button } from '../../ui/Button.tsx';
 import { request } from '../api/client.ts';
 import type { Wire } from '../api/queries.ts';
-import { DeedList } from '../shared/DeedList.tsx';
+import { DeedList } from '../shared/editing/DeedList.tsx';
 
 /** Who did what in the whole library, the latest first. */
 export function Record() {

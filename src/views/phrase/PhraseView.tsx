@@ -43,7 +43,7 @@ import { PhraseGraphs } from './notes/PhraseGraphs.tsx';
 import { PhraseSeam } from './notes/PhraseSeam.tsx';
 import { RecipePanel } from './steps/RecipePanel.tsx';
 import { SaveBox, useSave } from './SaveBox.tsx';
-import { useOffered } from '../shared/offered.ts';
+import { useOffered } from '../shared/leaving/offered.ts';
 import { SheafList } from '../shared/phrases/SheafList.tsx';
 
 /** A phrase: hollow and solid notes, and the recipe between them. */

@@ -15,7 +15,7 @@ import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, useBaskets, type RecipientWire } from '../api/queries.ts';
-import { AS_WORDS, FormatField, LAYOUT_WORDS, TicksField } from '../shared/file-fields.tsx';
+import { AS_WORDS, FormatField, LAYOUT_WORDS, TicksField } from '../shared/leaving/file-fields.tsx';
 import { KeyPairs } from '../shared/KeyPairs.tsx';
 import type { SetCard } from './set-card.ts';
 import { CardRoles } from './CardRoles.tsx';

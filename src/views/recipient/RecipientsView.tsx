@@ -4,8 +4,8 @@ import { BLANK_CARD } from '../../core/exchange/card.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, useRecipients, type RecipientWire } from '../api/queries.ts';
-import { NameForm } from '../shared/NameForm.tsx';
-import { HandOffRoom } from '../shared/HandOffRoom.tsx';
+import { NameForm } from '../shared/editing/NameForm.tsx';
+import { HandOffRoom } from '../shared/leaving/HandOffRoom.tsx';
 import { CardEditor } from './CardEditor.tsx';
 import { cardWords } from './card-words.ts';
 

@@ -15,12 +15,12 @@ import { NumberField } from '../../ui/NumberField.tsx';
 import { ProgramOptions } from '../../ui/ProgramOptions.tsx';
 import { phraseQuery, type PhraseWire } from '../api/queries.ts';
 import { heardClip } from '../shared/phrases/listening.ts';
-import { ListenButton } from '../shared/ListenButton.tsx';
-import { useOffered } from '../shared/offered.ts';
+import { ListenButton } from '../shared/listening/ListenButton.tsx';
+import { useOffered } from '../shared/leaving/offered.ts';
 import { useCurrentProject } from '../shared/project.ts';
 import { barLinesWithBeats } from '../shared/takes/strand-columns.ts';
 import { useKeepLayer } from './keep.ts';
-import { ThroughStrand } from './ThroughStrand.tsx';
+import { ThroughStrand } from './through/ThroughStrand.tsx';
 import { ReuseHeading } from './ReuseHeading.tsx';
 
 /** A layer of a phrase: the same notes in another sound, octave and level, bound to it. */

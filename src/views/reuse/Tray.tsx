@@ -2,7 +2,7 @@ import { RICHNESS, trayOf, TRAY_GROUPS, type TrayChord } from '../../core/harmon
 import { layLine, lineChord, type LineChord } from '../../core/harmonize/line.ts';
 import type { Key } from '../../core/music/key.ts';
 import { useMemo } from 'react';
-import { PUT_TITLES, PUTS, type Put } from './changes-edit.ts';
+import { PUT_TITLES, PUTS, type Put } from './changes/changes-edit.ts';
 
 const GROUP_TITLES = { rest: 'At rest', way: 'On the way', pull: 'Pulling' } as const;
 

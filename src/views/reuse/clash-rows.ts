@@ -5,8 +5,8 @@ import { applyRecipe } from '../../core/normalize/recipe.ts';
 import { barsOf, isPitched, type Clip } from '../../core/phrase/clip.ts';
 import { isChordNote } from '../../core/through/degrees.ts';
 import { indexAt } from '../../core/through/sounding.ts';
-import type { OutsideRow } from './OutsideList.tsx';
-import { partEdit, type Taken, type ThroughEdit } from './through-edit.ts';
+import type { OutsideRow } from './through/OutsideList.tsx';
+import { partEdit, type Taken, type ThroughEdit } from './through/through-edit.ts';
 
 /** So many are told, the worst first: the others are passed by when those are put right. */
 const MOST = 12;

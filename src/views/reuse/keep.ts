@@ -8,7 +8,7 @@ import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, type PhraseWire } from '../api/queries.ts';
 import { tellKept } from '../shared/takes/keep.ts';
-import { titleOf, type Taken, type ThroughEdit } from './through-edit.ts';
+import { titleOf, type Taken, type ThroughEdit } from './through/through-edit.ts';
 
 /** Sends what is to be kept, tells it with a way back, and goes to where it stands; with `to` null it stays. */
 function useKept(

@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { WorkKind } from '../../server/live/progress.ts';
+import type { WorkKind } from '../../server/live/news.ts';
 
 /** How far a piece of work is. */
 export interface HowFar {

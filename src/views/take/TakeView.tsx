@@ -27,7 +27,7 @@ import { useSplitEditing } from '../shared/takes/editing.ts';
 import { useHabitProposal } from './worth/habit-proposal.ts';
 import { FillDialog } from './dialogs/FillDialog.tsx';
 import { GiveDialog } from './dialogs/GiveDialog.tsx';
-import { openLeave, type Leaves } from '../shared/leaving.ts';
+import { openLeave, type Leaves } from '../shared/leaving/leaving.ts';
 import { useTakeListening } from './listening.ts';
 import { loopsBeside } from './strands/LoopMarks.tsx';
 import { LoopList } from './panel/LoopList.tsx';

@@ -1,7 +1,7 @@
 import { ROLES, type Role } from '../../core/split/roles.ts';
 import type { Listening } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
-import { ListenButton } from '../shared/ListenButton.tsx';
+import { ListenButton } from '../shared/listening/ListenButton.tsx';
 import type { LaidSheet } from './laid.ts';
 import { saveOneFile, savePartFiles, saveSectionFiles, saveWithout } from './out.ts';
 

@@ -12,7 +12,7 @@ import {
 import { RoleMark } from '../../ui/RoleMark.tsx';
 import { Swatch } from '../../ui/Swatch.tsx';
 import type { PhraseWire } from '../api/queries.ts';
-import { LeaveHandle } from '../shared/LeaveHandle.tsx';
+import { LeaveHandle } from '../shared/leaving/LeaveHandle.tsx';
 import { useDropPlace } from './DragOnSheet.tsx';
 import type { Place } from './place.ts';
 

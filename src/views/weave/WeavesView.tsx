@@ -12,7 +12,7 @@ import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { SearchField } from '../../ui/SearchField.tsx';
 import { request, sendJson } from '../api/client.ts';
 import { renew, tellProblem, useTakeList, type Wire } from '../api/queries.ts';
-import { SetAsideButton } from '../shared/SetAsideButton.tsx';
+import { SetAsideButton } from '../shared/editing/SetAsideButton.tsx';
 import { useLayOut } from '../shared/takes/lay-out.ts';
 import { useCurrentProject } from '../shared/project.ts';
 

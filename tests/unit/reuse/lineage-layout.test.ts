@@ -2,7 +2,7 @@ import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import fc from 'fast-check';
 import type { LineageNode } from '../../../src/server/library/lineage.ts';
-import { LABEL, placedLineage } from '../../../src/views/reuse/lineage-layout.ts';
+import { LABEL, placedLineage } from '../../../src/views/reuse/lineage/lineage-layout.ts';
 
 const node = (id: string): LineageNode => ({ id, kind: 'phrase', name: id, role: 'keys', isAside: false });
 

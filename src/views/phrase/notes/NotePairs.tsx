@@ -16,7 +16,7 @@ import {
   type BarLine,
   type TimeWindow,
 } from '../../../ui/strand.ts';
-import { Playhead } from '../../shared/Playhead.tsx';
+import { Playhead } from '../../shared/listening/Playhead.tsx';
 import type { HandEditing } from './hand-editing.ts';
 import { dragged, useNoteDrag } from './note-drag.ts';
 import { boxOf, type NoteLayout } from './note-hits.ts';

@@ -3,7 +3,7 @@ import { guessWords } from '../../../core/capture/name-guess.ts';
 import { keyName } from '../../../core/music/key.ts';
 import { plural } from '../../../core/words.ts';
 import { Button } from '../../../ui/Button.tsx';
-import { openLeave } from '../../shared/leaving.ts';
+import { openLeave } from '../../shared/leaving/leaving.ts';
 import { FileLink } from '../../../ui/ButtonLink.tsx';
 import { Facts } from '../../../ui/Ticket.tsx';
 import type { TakeWire } from '../../api/queries.ts';

@@ -1,0 +1,34 @@
+import type { Progress, WorkKind } from '../../../server/live/news.ts';
+import { queryClient } from '../../api/queries.ts';
+import { setProgress } from '../../shared/work.ts';
+
+/** What is asked for again where a piece of work has come further. */
+const SHOWN: Readonly<Record<WorkKind, (id: string) => string[][]>> = {
+  intake: (id) => [['intakes'], ['intake', id]],
+  batch: (id) => [['batch', id], ['batches']],
+  sweep: (id) => [['sweep', id], ['sweeps']],
+  making: () => [['making']],
+  marks: () => [['stages']],
+  twice: () => [['twice']],
+  mirror: () => [['mirrors']],
+  // Nobody but the process that does it knows how far it is: that is told with the news.
+  merge: () => [],
+  pack: () => [],
+};
+
+/** What a piece of work has changed in the library once nobody works on it any more. */
+const AFTER: Partial<Record<WorkKind, readonly string[]>> = {
+  intake: ['takes', 'stages', 'sources', 'facets'],
+  batch: ['phrases', 'phrase', 'drafts', 'facets'],
+  sweep: ['takes', 'stages'],
+  merge: ['pack-in', 'packs-in', 'phrases', 'facets', 'stages'],
+  making: ['drafts', 'takes', 'stages'],
+};
+
+/** A look that is under way is waited for: work tells of itself more often than a slow server answers. */
+export function hearProgress({ work, id, done, of, isOver = false }: Progress): void {
+  setProgress(work, id, isOver || of === undefined ? null : { done: done ?? 0, of });
+  for (const queryKey of SHOWN[work](id))
+    void queryClient.invalidateQueries({ queryKey }, { cancelRefetch: isOver });
+  if (isOver) for (const list of AFTER[work] ?? []) void queryClient.invalidateQueries({ queryKey: [list] });
+}
