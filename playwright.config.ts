@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { launchOptions } from './scripts/browser.mjs';
 
 export default defineConfig({
   testDir: 'tests/e2e',
@@ -14,9 +15,6 @@ export default defineConfig({
     acceptDownloads: true,
     // A trace of every test costs more than the tests: `--trace on` draws one where it is needed.
     screenshot: 'only-on-failure',
-    launchOptions: {
-      executablePath: process.env.CHR ?? '/usr/bin/chromium',
-      args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
-    },
+    launchOptions,
   },
 });

@@ -1,7 +1,8 @@
-import { chromium, type Page } from 'playwright-core';
+import type { Page } from 'playwright-core';
 import { fakeMidi } from '../tests/support/fake-midi.ts';
 import { recordedTake } from '../tests/support/recorded-take.ts';
 import { startTestServer } from '../tests/support/server.ts';
+import { openBrowser } from './frames.ts';
 import type { BenchResult } from './measure.ts';
 
 /** Messages a second that are tried, one after the other, until one is lost or the page falls behind. */
@@ -21,10 +22,7 @@ const CABLE = 31_250 / 10 / 3;
 /** Messages a second that are recorded in Chromium with none lost; the reference is what a MIDI cable can carry. */
 export async function bench(): Promise<BenchResult> {
   const server = await startTestServer();
-  const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
-  });
+  const browser = await openBrowser();
   try {
     let best = 0;
     for (const rate of RATES) {

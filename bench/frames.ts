@@ -1,11 +1,9 @@
 import { chromium, type Browser, type Page } from 'playwright-core';
+import { launchOptions } from '../scripts/browser.mjs';
 
 /** Chromium as the tests run it. */
 export function openBrowser(): Promise<Browser> {
-  return chromium.launch({
-    executablePath: '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
-  });
+  return chromium.launch(launchOptions);
 }
 
 /** Begins to note the times between frames. A text, because it runs in the page as it stands. */

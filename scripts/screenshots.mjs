@@ -7,6 +7,7 @@ import { chromium } from 'playwright-core';
 import { build } from './build.mjs';
 import { startServer, stopServer } from './serve.mjs';
 import { quietPage, watchPage } from './quiet-page.mjs';
+import { launchOptions } from './browser.mjs';
 import { root } from './setup.mjs';
 
 await build();
@@ -14,10 +15,7 @@ const data = mkdtempSync(join(tmpdir(), 'basket-pictures-'));
 const { server, address } = await startServer({ PORT: '4499', DATA_DIR: join(data, 'demo'), DEMO: '1' });
 /** A library of one's own, before anything is in it. */
 const empty = await startServer({ PORT: '4498', DATA_DIR: join(data, 'own') });
-const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
-  args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
-});
+const browser = await chromium.launch(launchOptions);
 
 /** Opens a view in a theme, does something with it, and keeps its picture. */
 async function picture(name, theme, path, act = async () => {}, from = address) {

@@ -4,12 +4,13 @@ import { spawn } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
+import { HEADLESS, launchOptions } from './browser.mjs';
 import { build } from './build.mjs';
 import { postgresBinaries, startPostgres } from './postgres.mjs';
 import { installDebianPackages, installModules, root, run } from './setup.mjs';
 
 const DEBIAN = {
-  chromium: '/usr/bin/chromium',
+  'chromium-headless-shell': HEADLESS,
   'openttd-openmsx': '/usr/share/games/openttd/baseset/openmsx/openmsx.obm',
   midicsv: '/usr/bin/midicsv',
   'python3-mido': '/usr/lib/python3/dist-packages/mido/__init__.py',
@@ -136,8 +137,10 @@ const kinds = {
     }
   },
   e2e: () => {
-    if (!existsSync(DEBIAN.chromium)) {
-      console.log('Browser tests skipped: Chromium is not installed (apt-get install chromium).');
+    if (!existsSync(launchOptions.executablePath)) {
+      console.log(
+        'Browser tests skipped: Chromium is not installed (apt-get install chromium-headless-shell).',
+      );
       if (process.env.CI) process.exit(1);
       return;
     }

@@ -21,7 +21,7 @@ const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 const KILLS = onPostgres ? 4 : 20;
 
 /** Files of an intake that goes on over all the kills; every fiftieth is no music. */
-const FILES = 2000;
+const FILES = 1000;
 const LETTERS = FILES / 50;
 
 /** Files an intake has taken in; 0 from a server that does not answer. */

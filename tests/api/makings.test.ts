@@ -14,6 +14,9 @@ import { until } from '../support/until.ts';
 /** Of the band in this style. */
 const PARTS = 7;
 
+/** As many as are not made before the process is killed. */
+const TAKES = 10;
+
 const { server, api } = await serverForTests();
 
 async function takesOf(client: Api, count: number): Promise<string[]> {
@@ -59,13 +62,13 @@ test('stopped, what was made stays; killed in the middle, it goes on at the next
   let own = await startTestServer();
   try {
     const first = apiClient(own.address);
-    const takeIds = await takesOf(first, 16);
+    const takeIds = await takesOf(first, TAKES);
     const { body } = await first.post('/api/makings', { takeIds, projectId: null });
     await until('some are made', async () => (await making(first)).done >= 2, { within: 30_000, every: 5 });
     await first.post(`/api/makings/${body.id}/stop`, {});
     const stopped = await making(first);
     assert.equal(stopped.state, 'stopped');
-    assert.ok(stopped.done < 16, `${stopped.done} of 16`);
+    assert.ok(stopped.done < TAKES, `${stopped.done} of ${TAKES}`);
     await first.post('/api/makings', { takeIds, projectId: null });
     await until('some are made', async () => (await making(first)).done >= 2, { within: 30_000, every: 5 });
     const ends = once(own.process, 'exit');
@@ -73,12 +76,12 @@ test('stopped, what was made stays; killed in the middle, it goes on at the next
     await ends;
     own = await startTestServer({ dataDirectory: own.dataDirectory });
     const again = apiClient(own.address);
-    assert.ok((await making(again)).done < 16, 'it was killed in the middle');
+    assert.ok((await making(again)).done < TAKES, 'it was killed in the middle');
     const done = await ended(again);
-    assert.deepEqual([done.done, done.phraseIds.length], [16, 16 * PARTS]);
+    assert.deepEqual([done.done, done.phraseIds.length], [TAKES, TAKES * PARTS]);
     const drafts = (await again.get('/api/phrases?state=draft&limit=200')).body;
     // Of the one that was stopped, one take more may have been under way.
-    assert.ok(drafts.total - 16 * PARTS <= (stopped.done + 1) * PARTS, `${drafts.total} drafts`);
+    assert.ok(drafts.total - TAKES * PARTS <= (stopped.done + 1) * PARTS, `${drafts.total} drafts`);
   } finally {
     await own.remove();
   }

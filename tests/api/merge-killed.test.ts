@@ -13,7 +13,7 @@ import { until } from '../support/until.ts';
 
 /** A merge whose process is killed goes on by itself; stopped by hand it does not. */
 
-const TAKES = 15;
+const TAKES = 10;
 
 async function manyPhrases(home: Library): Promise<string[]> {
   const ids: string[] = [];

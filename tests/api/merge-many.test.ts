@@ -7,7 +7,7 @@ import { phrases } from '../../src/server/db/schema.ts';
 import { takePack } from '../../src/server/library/taking-packs.ts';
 import { getPhrase, savePhrase } from '../../src/server/library/phrases.ts';
 import { semitoneUp } from '../support/midi-edits.ts';
-import { contents, edited, filled, library, packed, singles, type Files } from '../support/packs.ts';
+import { contents, edited, filled, lentLibrary, packed, singles, type Files } from '../support/packs.ts';
 
 /** How many packs go to and fro; a thousand where somebody has the time (MERGE_PACKS=1000). */
 const PACKS = Number(process.env.MERGE_PACKS ?? 8);
@@ -15,7 +15,7 @@ const PACKS = Number(process.env.MERGE_PACKS ?? 8);
 test('packs with random edits on both sides, taken in any way: no phrase is lost, none is there twice', async () => {
   const random = seededRandom(20);
   const one = <Item>(list: readonly Item[]) => list[Math.floor(random() * list.length)]!;
-  const home = await library();
+  const home = await lentLibrary();
   const ids = await filled(home);
   const idsThere = async () => (await home.db.select({ id: phrases.id }).from(phrases)).map(({ id }) => id);
   const changeOurs = async () => {

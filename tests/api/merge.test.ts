@@ -14,7 +14,7 @@ import { packBasket } from '../../src/server/library/packing.ts';
 import { createRecipient } from '../../src/server/library/recipients.ts';
 import { assertProblem } from '../support/api.ts';
 import { semitoneUp, withoutLastNote } from '../support/midi-edits.ts';
-import { contents, edited, fates, filled, library, packed, singles } from '../support/packs.ts';
+import { contents, edited, fates, filled, lentLibrary, packed, singles } from '../support/packs.ts';
 import { serverForTests } from '../support/suite.ts';
 
 /** Packs that come back, or come from somebody else: held against the library, and taken in without losing anything of either side. */
@@ -22,7 +22,7 @@ import { serverForTests } from '../support/suite.ts';
 const { api } = await serverForTests();
 
 test('what comes back as it left is the same, and taking it writes nothing', async () => {
-  const home = await library();
+  const home = await lentLibrary();
   const zip = await packed(home, await filled(home));
   const before = await contents(home);
   assert.deepEqual(fates(await lookAtPack(home.db, zip)), ['same', 'same', 'same', 'same']);
@@ -32,7 +32,7 @@ test('what comes back as it left is the same, and taking it writes nothing', asy
 });
 
 test('into an empty library: notes, tags, sheaves, chords, rights and names are those that left; and from there it comes back as the same', async () => {
-  const [home, away] = [await library(), await library()];
+  const [home, away] = [await lentLibrary(), await lentLibrary()];
   const ids = await filled(home);
   const zip = await packed(home, ids);
   const table = await lookAtPack(away.db, zip);
@@ -60,7 +60,7 @@ test('into an empty library: notes, tags, sheaves, chords, rights and names are 
 });
 
 test('what they changed is told in words and taken as a child of ours; the same pack once more changes nothing', async () => {
-  const home = await library();
+  const home = await lentLibrary();
   const ids = await filled(home);
   const zip = edited(await packed(home, ids), (files) => {
     const bass = singles(files).find((name) => /bass/.test(name))!;
@@ -83,7 +83,7 @@ test('what they changed is told in words and taken as a child of ours; the same 
 });
 
 test('instead of ours: theirs stands under our id, and ours as it was is set aside as its parent', async () => {
-  const home = await library();
+  const home = await lentLibrary();
   const [id] = await filled(home);
   const zip = edited(
     await packed(home, [id!]),
@@ -102,7 +102,7 @@ test('instead of ours: theirs stands under our id, and ours as it was is set asi
 });
 
 test('changed on both sides, kept as ours, renamed, left out, put beside: each is told as what it is', async () => {
-  const home = await library();
+  const home = await lentLibrary();
   const ids = await filled(home);
   const zip = edited(await packed(home, ids), (files) => {
     const [first, second, third, ...rest] = singles(files);
@@ -118,7 +118,7 @@ test('changed on both sides, kept as ours, renamed, left out, put beside: each i
 });
 
 test('changed here, and changed on both sides; a change that both made is none', async () => {
-  const home = await library();
+  const home = await lentLibrary();
   const ids = await filled(home);
   const zip = await packed(home, ids);
   const bass = ids[3]!;
@@ -148,7 +148,7 @@ test('changed here, and changed on both sides; a change that both made is none',
 });
 
 test('what comes along with the notes: without it no tags, no chords, and neither sound nor place', async () => {
-  const [home, away] = [await library(), await library()];
+  const [home, away] = [await lentLibrary(), await lentLibrary()];
   const ids = await filled(home);
   const zip = await packed(home, ids);
   await takePack(away, zip, { all: 'child', along: { tags: false, changes: false, sound: false } });
@@ -162,7 +162,7 @@ test('what comes along with the notes: without it no tags, no chords, and neithe
 });
 
 test("a file put beside a pack of another library is its sender's, and offered once", async () => {
-  const [home, away] = [await library(), await library()];
+  const [home, away] = [await lentLibrary(), await lentLibrary()];
   const zip = edited(await packed(home, await filled(home)), (files) => ({ ...files, 'new/answer.mid': semitoneUp(files[singles(files)[0]!]!.slice()) })); // prettier-ignore
   assert.deepEqual((await lookAtPack(away.db, zip)).added.map(({ isTaken }) => isTaken), [false]); // prettier-ignore
   await takePack(away, zip, { all: 'child' });
@@ -176,7 +176,7 @@ test("a file put beside a pack of another library is its sender's, and offered o
 });
 
 test('a kit that left in a file a piece comes back whole', async () => {
-  const [home, away] = [await library(), await library()];
+  const [home, away] = [await lentLibrary(), await lentLibrary()];
   const ids = await filled(home);
   const zip = await packed(home, ids, { ...OUT, as: 'each', kit: 'files' });
   assert.deepEqual(fates(await lookAtPack(home.db, zip)), ['same', 'same', 'same', 'same']);
@@ -189,8 +189,8 @@ test('a kit that left in a file a piece comes back whole', async () => {
 });
 
 test('two packs in either order give one library', async () => {
-  const [one, other] = [await library(), await library()];
-  const source = await library();
+  const [one, other] = [await lentLibrary(), await lentLibrary()];
+  const source = await lentLibrary();
   const ids = await filled(source);
   const zip = await packed(source, ids);
   const change = (at: number) =>
@@ -207,7 +207,7 @@ test('two packs in either order give one library', async () => {
 });
 
 test('all in one file: each phrase is found on its own track and in its own bars', async () => {
-  const [home, away] = [await library(), await library()];
+  const [home, away] = [await lentLibrary(), await lentLibrary()];
   const ids = await filled(home);
   const zip = await packed(home, ids, { ...OUT, as: 'one', countIn: 1 });
   assert.deepEqual(fates(await lookAtPack(home.db, zip)), ['same', 'same', 'same', 'same']);
@@ -221,7 +221,7 @@ test('all in one file: each phrase is found on its own track and in its own bars
 });
 
 test('over HTTP: a pack is laid down, looked at, taken and let go; what is none is refused with a sentence', async () => {
-  const home = await library();
+  const home = await lentLibrary();
   const zip = await packed(home, await filled(home));
   const send = (bytes: Uint8Array) => api.sendFile('/api/merge', bytes, 'pack.zip');
   const { status, body } = await send(zip);
@@ -263,7 +263,7 @@ test('over HTTP: a pack is laid down, looked at, taken and let go; what is none 
 });
 
 test('what was fitted for somebody comes back as it is kept here: their edit, without our shift and level', async () => {
-  const home = await library();
+  const home = await lentLibrary();
   const [id] = await filled(home);
   const card = { ...BLANK_CARD, roles: { drums: { loud: 0.5, ms: -30 }, bass: { loud: 0.5, ms: -30 } } };
   const { id: recipientId } = await createRecipient(home.db, 'The string player', card);

@@ -1,6 +1,6 @@
-import { after } from 'node:test';
+import { after, afterEach } from 'node:test';
 import { unzipSync, zipSync } from 'fflate';
-import { eq } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { OUT } from '../../src/core/exchange/out-options.ts';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
@@ -28,6 +28,29 @@ export async function library(): Promise<Library> {
   const made = await openLibrary({ dataDirectory: await emptyLibrary(), databaseUrl: undefined });
   opened.push(made);
   return made;
+}
+
+const lent: Library[] = [];
+const free: Library[] = [];
+afterEach(async () => {
+  for (const one of lent.splice(0)) {
+    await emptied(one);
+    free.push(one);
+  }
+});
+
+/** A library for one test: emptied after it, and lent to the next. Opening one takes seconds. */
+export async function lentLibrary(): Promise<Library> {
+  const one = free.pop() ?? (await library());
+  lent.push(one);
+  return one;
+}
+
+async function emptied({ db }: Library): Promise<void> {
+  const { rows } = (await db.execute(
+    sql`select tablename as name from pg_tables where schemaname = 'public'`,
+  )) as unknown as { rows: { name: string }[] };
+  await db.execute(sql.raw(`truncate ${rows.map(({ name }) => name).join(', ')} restart identity cascade`));
 }
 
 /** A sheaf of three parts and a phrase by itself, kept, with tags. */
