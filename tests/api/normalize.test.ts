@@ -152,6 +152,18 @@ test('a phrase that was changed after the batch looked at it is not overwritten'
   assert.deepEqual((await phrase(id!)).recipe, changed);
 });
 
+test('a recipe for all that is found, however many: none is named', async () => {
+  const takeId = await takeIn(7, 'found source');
+  const { body: made } = await api.post('/api/phrases', { takeId, parts: ['p1', 'p2', 'p3'], startBar: 1, bars: 4, keep: true, tags: ['by the quay'] }); // prettier-ignore
+  const { body: batch } = await api.post('/api/batches', { title: 'Found', filter: 'tag=by+the+quay' });
+  const { rows } = await batchEnd(batch.id);
+  assert.deepEqual(
+    rows.map(({ phraseId }: { phraseId: string }) => phraseId).sort(),
+    made.phraseIds.toSorted(),
+  );
+  assertProblem(await api.post('/api/batches', { title: 'Found', filter: 'text=nowhere+at+all' }), 422, /at least one phrase/); // prettier-ignore
+});
+
 test('what cannot be is refused with a sentence and changes nothing', async () => {
   const [id] = await makeWhole(await takeIn(5, 'batch source'));
   const steps = [

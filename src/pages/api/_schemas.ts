@@ -438,7 +438,12 @@ export const newMakingSchema = object({
 });
 
 export const newBatchSchema = object({
-  phraseIds: array(id().required()).max(20_000, 'A batch has at most 20,000 phrases').required(),
+  phraseIds: array(id().required()).max(
+    MOST_CHANGED,
+    'At most 20,000 phrases are named one by one: choose them by what they have in common',
+  ),
+  /** Instead: all that is found, as the library's address says it. */
+  filter: string().max(4000),
   title: name('A batch'),
   /** Left out, each role's house recipe is meant. */
   recipe: mixed().nullable().default(undefined),

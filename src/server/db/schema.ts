@@ -736,6 +736,7 @@ export const batchItems = pgTable(
   },
   (table) => [
     primaryKey({ columns: [table.batchId, table.position] }),
+    index('batch_items_state').on(table.batchId, table.state, table.position),
     index('batch_items_phrase').on(table.phraseId),
   ],
 );

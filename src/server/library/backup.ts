@@ -7,6 +7,7 @@ import { once } from 'node:events';
 import { createGunzip, createGzip } from 'node:zlib';
 import { asc, eq, getTableName, sql } from 'drizzle-orm';
 import type { Library } from '../db/client.ts';
+import { copyOf } from '../db/copy-of.ts';
 import * as schema from '../db/schema.ts';
 import { appRoot } from '../paths.ts';
 import { checkRow, TABLES, upgraded, type Row, type TableRow } from './backup-rows.ts';
@@ -35,9 +36,20 @@ const ROWS_AT_ONCE = 200;
 
 /**
  * Writes the whole library to one file: gzipped lines of JSON, first what it is, then {table, row} for every
- * row. All rows are of one moment. The file appears whole or not at all.
+ * row. All rows are of one moment. The file appears whole or not at all. Whoever works on the library meanwhile goes on.
  */
 export async function backUp(library: Library, path: string): Promise<{ rows: number }> {
+  const isOpenElsewhere = !library.isAlone && library.address.connectionString === undefined;
+  if (!isOpenElsewhere) return writeRows(library, path);
+  const copy = await copyOf(library);
+  try {
+    return await writeRows(copy, path);
+  } finally {
+    await copy.close();
+  }
+}
+
+async function writeRows(library: Library, path: string): Promise<{ rows: number }> {
   const temporary = `${path}.part`;
   const zip = createGzip();
   const file = createWriteStream(temporary);

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { and, asc, count, desc, eq, getTableColumns, inArray } from 'drizzle-orm';
+import { and, asc, count, desc, eq, inArray, sql } from 'drizzle-orm';
 import { outlierScores } from '../../core/normalize/difference.ts';
 import type { Recipe } from '../../core/normalize/recipe.ts';
 import type { Db } from '../db/client.ts';
@@ -12,15 +12,27 @@ export type BatchItem = typeof batchItems.$inferSelect;
 /** Rows in one statement: it has at most 65,535 parameters. */
 const ROWS_AT_ONCE = 5000;
 
-/** One recipe, or with null each role's house recipe, for phrases in the order given; nothing is changed yet. */
+/** Rows of a batch that are listed: the most unusual. */
+export const MOST_ROWS = 5000;
+
+/** One recipe, or with null each role's house recipe, for any number of phrases; nothing is changed yet. */
 export async function createBatch(
   db: Db,
   request: { title: string; recipe: Recipe | null; phraseIds: readonly string[] },
 ): Promise<Batch> {
   const ids = [...new Set(request.phraseIds)];
-  const there = await db.select({ id: phrases.id }).from(phrases).where(inArray(phrases.id, ids));
-  const known = new Set(there.map(({ id }) => id));
-  const rows = ids.filter((id) => known.has(id));
+  const there = await db
+    .select({ id: phrases.id, takeId: phrases.takeId })
+    .from(phrases)
+    .where(sql`${phrases.id} = any(${sql.param(ids)}::uuid[])`);
+  const takeOf = new Map(there.map(({ id, takeId }) => [id, takeId]));
+  // Those of one take after each other: its notes are at hand then.
+  const byTake = new Map<string, string[]>();
+  for (const id of ids) {
+    const takeId = takeOf.get(id);
+    if (takeId) byTake.set(takeId, [...(byTake.get(takeId) ?? []), id]);
+  }
+  const rows = [...byTake.values()].flat();
   if (rows.length === 0) throw new LibraryError(422, 'Choose at least one phrase.');
   return db.transaction(async (tx) => {
     const { title, recipe } = request;
@@ -48,7 +60,7 @@ export async function getBatch(db: Db, id: string) {
 
 export type BatchWithCounts = Awaited<ReturnType<typeof getBatch>>;
 
-/** What would change, or has changed, about each phrase: what is unusual among the others first. */
+/** What would change, or has changed, about each phrase: what is unusual among the others first, and of many no more than that. */
 export async function batchTable(db: Db, id: string) {
   const rows = await db
     .select({
@@ -76,7 +88,8 @@ export async function batchTable(db: Db, id: string) {
         Number(b.state === 'refused') - Number(a.state === 'refused') ||
         b.outlier - a.outlier ||
         a.position - b.position,
-    );
+    )
+    .slice(0, MOST_ROWS);
 }
 
 export type BatchRow = Awaited<ReturnType<typeof batchTable>>[number];
@@ -142,14 +155,13 @@ export async function leaveOut(
     );
 }
 
-/** The next phrases of a batch in a state, those of one take after each other. */
+/** The next phrases of a batch in a state. */
 export function itemsIn(db: Db, id: string, state: BatchItemState, limit: number): Promise<BatchItem[]> {
   return db
-    .select(getTableColumns(batchItems))
+    .select()
     .from(batchItems)
-    .innerJoin(phrases, eq(phrases.id, batchItems.phraseId))
     .where(and(eq(batchItems.batchId, id), eq(batchItems.state, state)))
-    .orderBy(asc(phrases.takeId), asc(batchItems.position))
+    .orderBy(asc(batchItems.position))
     .limit(limit);
 }
 

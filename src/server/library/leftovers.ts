@@ -2,6 +2,7 @@ import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { eq, isNotNull } from 'drizzle-orm';
 import type { Library } from '../db/client.ts';
+import { COPY_PREFIX } from '../db/copy-of.ts';
 import { jobItems, jobs } from '../db/schema.ts';
 
 /** Where other processes may share the folder, what is being written now is younger than this, in milliseconds. */
@@ -11,7 +12,7 @@ const OLD = 10 * 60 * 1000;
 const HALF_WRITTEN = /\.part$/;
 
 /**
- * Removes what a process that was killed has left behind: files that were half written, and what waited for intakes that have
+ * Removes what a process that was killed has left behind: files that were half written, copies for a backup, and what waited for intakes that have
  * ended. By age, and by what the database knows: nothing that still waits is touched.
  */
 export async function removeLeftovers(
@@ -28,6 +29,10 @@ export async function removeLeftovers(
   for (const name of await namesIn(originals)) {
     const path = join(originals, name);
     if (HALF_WRITTEN.test(name) && (await isOlder(path, before))) await remove(path);
+  }
+  for (const name of await namesIn(library.dataDirectory)) {
+    const path = join(library.dataDirectory, name);
+    if (name.startsWith(COPY_PREFIX) && (await isOlder(path, before))) await remove(path);
   }
   const waiting = await waitingPaths(library);
   const running = await runningJobs(library);

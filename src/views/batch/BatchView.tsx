@@ -86,6 +86,11 @@ function OpenBatch({ batch }: { batch: BatchWire }) {
           </Button>
         )}
       </div>
+      {total > rows.length && rows.length > 0 && (
+        <p className="mb-2 text-sm text-muted">
+          The {rows.length.toLocaleString('en')} most unusual are listed; what is done is done to all.
+        </p>
+      )}
       <BatchTable
         rows={rows}
         canChoose={!isAtWork(phase)}

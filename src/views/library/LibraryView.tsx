@@ -10,6 +10,7 @@ import { phraseQuery, tellProblem } from '../api/queries.ts';
 import { useChoosing } from '../shared/choosing.ts';
 import { usePutIntoBasket } from '../shared/current-basket.ts';
 import { BatchDialog } from '../shared/batch/BatchDialog.tsx';
+import type { ChosenPhrases } from '../shared/batch/start.ts';
 import { useFacets, useFilter, usePhraseList } from '../shared/phrases/filter.ts';
 import { phraseListening } from '../shared/phrases/listening.ts';
 import { tagged, useTellPhrases } from '../shared/phrases/many.ts';
@@ -59,9 +60,10 @@ export default function LibraryView() {
   const choosing = useChoosing(phrases);
   const chosenIds = [...choosing.chosen];
   const [editsTags, setEditsTags] = useState(false);
-  const [forBatch, setForBatch] = useState<readonly string[] | null>(null);
+  /** What a recipe is chosen for. */
+  const [forRecipe, setForRecipe] = useState<{ phrases: ChosenPhrases; count: number } | null>(null);
   const allIds = () => request<{ phraseIds: string[] }>(`/api/phrases/ids?${filter.query}`);
-  const openBatch = () => void allIds().then(({ phraseIds }) => setForBatch(phraseIds), tellProblem);
+  const openBatch = () => setForRecipe({ phrases: { filter: filter.query }, count: counts?.total ?? 0 });
   const chooseFound = () =>
     void allIds().then(({ phraseIds }) => choosing.chooseThese(phraseIds), tellProblem);
   useLibraryActions({
@@ -106,7 +108,7 @@ export default function LibraryView() {
             total={counts?.total ?? 0}
             onAll={chooseFound}
             onPut={() => putIds(chosenIds)}
-            onRecipe={() => setForBatch(chosenIds)}
+            onRecipe={() => setForRecipe({ phrases: { phraseIds: chosenIds }, count: chosenIds.length })}
             onAside={() =>
               void setAsideOf(chosenIds.map((id) => ({ id, name: 'a phrase' }))).then(
                 choosing.chooseNone,
@@ -160,7 +162,12 @@ export default function LibraryView() {
         ) : (
           <p className="flex-1 text-muted">Choose a phrase to see what it is.</p>
         )}
-        <BatchDialog open={forBatch !== null} phraseIds={forBatch ?? []} onClose={() => setForBatch(null)} />
+        <BatchDialog
+          open={forRecipe !== null}
+          phrases={forRecipe?.phrases ?? { phraseIds: [] }}
+          count={forRecipe?.count ?? 0}
+          onClose={() => setForRecipe(null)}
+        />
         <PinsBox />
         <DropPlace>
           <BasketBox onPut={() => selected && put.mutate([selected])} disabled={!selected || put.isPending} />

@@ -103,7 +103,12 @@ export default function DraftsView() {
           Keep {chosen.length === all.length && all.length > 1 ? `all ${all.length}` : chosen.length}
         </Button>
       </div>
-      <BatchDialog open={isChoosing} phraseIds={chosen} onClose={() => setChoosing(false)} />
+      <BatchDialog
+        open={isChoosing}
+        phrases={{ phraseIds: chosen }}
+        count={chosen.length}
+        onClose={() => setChoosing(false)}
+      />
       {drafts.map((draft) => (
         <div key={draft.id} className="quiet-row flex items-center gap-4 py-1.5">
           <input

@@ -9,6 +9,8 @@ export type Heard =
   | { type: 'changed'; changed: Changed }
   | { type: 'progress'; progress: Progress }
   | { type: 'here'; windows: Elsewhere[] }
+  /** News are heard from now on. */
+  | { type: 'open' }
   /** Something may have been missed. */
   | { type: 'missed' };
 
@@ -25,8 +27,7 @@ export function openNews(tell: (heard: Heard) => void): { again: () => void } {
   const open = () => {
     source = new Source('/api/events');
     source.onopen = () => {
-      // The first time there is nothing that could have been missed.
-      if (wasOpen) tell({ type: 'missed' });
+      tell({ type: wasOpen ? 'missed' : 'open' });
       wasOpen = true;
     };
     source.onerror = () => {

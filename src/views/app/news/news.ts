@@ -8,7 +8,7 @@ import { sendJson } from '../../api/client.ts';
 import { queryClient } from '../../api/queries.ts';
 import { WINDOW } from '../../api/window.ts';
 import { changedByOthers } from '../../shared/takes/editing.ts';
-import { hearProgress } from './progress.ts';
+import { hearProgress, lookAtWork } from './progress.ts';
 import { openNews, type Elsewhere, type Heard } from './news-source.ts';
 
 /** Who else is where. */
@@ -60,6 +60,7 @@ function onHeard(heard: Heard): void {
   if (heard.type === 'here')
     useElsewhere.setState({ windows: heard.windows.filter(({ window }) => window !== WINDOW) });
   else if (heard.type === 'missed') void queryClient.invalidateQueries();
+  else if (heard.type === 'open') lookAtWork();
   else if (heard.type === 'progress') hearProgress(heard.progress);
   else if (heard.changed.window !== WINDOW) {
     if (waiting.length === 0) setTimeout(lookAgain, TOGETHER);

@@ -25,10 +25,24 @@ const AFTER: Partial<Record<WorkKind, readonly string[]>> = {
   making: ['drafts', 'takes', 'stages'],
 };
 
-/** A look that is under way is waited for: work tells of itself more often than a slow server answers. */
 export function hearProgress({ work, id, done, of, isOver = false }: Progress): void {
   setProgress(work, id, isOver || of === undefined ? null : { done: done ?? 0, of });
-  for (const queryKey of SHOWN[work](id))
-    void queryClient.invalidateQueries({ queryKey }, { cancelRefetch: isOver });
+  for (const queryKey of SHOWN[work](id)) void lookAgain(queryKey, isOver);
   if (isOver) for (const list of AFTER[work] ?? []) void queryClient.invalidateQueries({ queryKey: [list] });
+}
+
+/** Looks at what may have come further before news were heard. */
+export function lookAtWork(): void {
+  for (const kind of ['intakes', 'intake', 'batch', 'sweep', 'making', 'twice', 'mirrors'])
+    void lookAgain([kind], true);
+}
+
+/**
+ * Asks again. A look that is under way is waited for: work tells of itself more often than a slow server answers. Of the last of it, that look
+ * may know nothing yet: then it is looked once more.
+ */
+async function lookAgain(queryKey: readonly string[], isLast: boolean): Promise<void> {
+  const wasLooking = queryClient.isFetching({ queryKey }) > 0;
+  await queryClient.invalidateQueries({ queryKey }, { cancelRefetch: false });
+  if (isLast && wasLooking) await queryClient.invalidateQueries({ queryKey });
 }

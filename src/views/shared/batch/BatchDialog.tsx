@@ -4,28 +4,31 @@ import { plural } from '../../../core/words.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { Dialog } from '../../../ui/Dialog.tsx';
 import { usePresets } from '../../api/queries.ts';
-import { useStartBatch } from './start.ts';
+import { useStartBatch, type ChosenPhrases } from './start.ts';
 
 /** Which recipe is for many phrases: each role's house recipe, or one that was kept. */
 export function BatchDialog({
   open,
-  phraseIds,
+  phrases,
+  count,
   onClose,
 }: {
   open: boolean;
-  phraseIds: readonly string[];
+  phrases: ChosenPhrases;
+  /** How many they are. */
+  count: number;
   onClose: () => void;
 }) {
   const { data: presets = [] } = usePresets();
   const [presetId, setPresetId] = useState('');
   const start = useStartBatch();
   const preset = presets.find(({ id }) => id === presetId);
-  const number = plural(phraseIds.length, 'phrase');
+  const number = plural(count, 'phrase');
   const begin = () =>
     start.mutate({
       title: `${preset ? `"${preset.name}"` : 'House standard'} for ${number}`,
       recipe: preset?.recipe ?? null,
-      phraseIds,
+      ...phrases,
     });
   return (
     <Dialog
@@ -60,7 +63,7 @@ export function BatchDialog({
           <Link to="/house" className="text-sm underline decoration-rule underline-offset-3">
             House standard
           </Link>
-          <Button kind="primary" type="submit" disabled={start.isPending || phraseIds.length === 0}>
+          <Button kind="primary" type="submit" disabled={start.isPending || count === 0}>
             See what would change
           </Button>
         </div>

@@ -1,0 +1,1 @@
+CREATE INDEX "batch_items_state" ON "batch_items" USING btree ("batch_id","state","position");
