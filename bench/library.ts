@@ -5,7 +5,9 @@ import { apiClient } from '../tests/support/api.ts';
 import { startTestServer } from '../tests/support/server.ts';
 import { openBrowser } from './frames.ts';
 import { LatencyProbe, percentileOf } from './latency.ts';
-import { largeLibrary, PHRASES } from './large-library.ts';
+import { multiplyDemo } from '../src/server/demo/large-library.ts';
+import { openLibrary } from '../src/server/db/client.ts';
+import { demoLibrary } from '../tests/support/server.ts';
 import { middle, type BenchResult } from './measure.ts';
 
 const QUESTIONS = [
@@ -17,6 +19,18 @@ const QUESTIONS = [
   'tempo=90&key=2+minor',
   'sort=newest',
 ];
+
+/** What the design asks for. `BENCH_PHRASES` sets another number of phrases. */
+const PHRASES = Number(process.env.BENCH_PHRASES ?? 250_000);
+
+async function largeLibrary(): Promise<string> {
+  const dataDirectory = await demoLibrary();
+  const library = await openLibrary({ dataDirectory });
+  const start = performance.now();
+  await multiplyDemo(library, PHRASES).finally(() => library.close());
+  console.error(`Made in ${Math.round((performance.now() - start) / 1000)} s.`);
+  return dataDirectory;
+}
 
 /**
  * A quarter of a million phrases in the built server and in Chromium: lists and facets, sorted by fit, more like one, an arrow to the

@@ -12,6 +12,7 @@ import { bassCommand, type BassOptions } from './bass.ts';
 import { changesCommand } from './changes.ts';
 import { clashesCommand } from './clashes.ts';
 import { compCommand, type CompOptions } from './comp.ts';
+import { fillCommand } from './fill.ts';
 import { fitCommand, type FitOptions } from './fit.ts';
 import { inviteCommand, type InviteOptions } from './invite.ts';
 import { mergeCommand, type MergeOptions } from './merge.ts';
@@ -243,6 +244,15 @@ export async function run(args: readonly string[]): Promise<number> {
     .option('--json', 'one JSON document on standard output')
     .action(async (file: string, options: LibraryOptions) =>
       restoreCommand(file, options, output(options.json)),
+    );
+  program
+    .command('fill')
+    .argument('<phrases>')
+    .description('an empty library filled with the demo and so many phrases more, to try a large one')
+    .option(...data)
+    .option('--json', 'one JSON document on standard output')
+    .action(async (count: string, options: LibraryOptions) =>
+      fillCommand(count, options, output(options.json)),
     );
   program
     .command('rebuild')

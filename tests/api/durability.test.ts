@@ -4,11 +4,14 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { test } from 'node:test';
+import { sql } from 'drizzle-orm';
+import { openLibrary } from '../../src/server/db/client.ts';
+import { multiplyDemo } from '../../src/server/demo/large-library.ts';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
 import { apiClient, assertProblem } from '../support/api.ts';
 import { cli } from '../support/cli.ts';
-import { emptyLibrary, startTestServer } from '../support/server.ts';
+import { databaseFor, demoLibrary, emptyLibrary, startTestServer } from '../support/server.ts';
 
 const onPostgres = process.env.TEST_DATABASE_URL !== undefined;
 
@@ -144,4 +147,31 @@ test('a data folder that is a file is told', async () => {
   assert.equal(status, 1);
   assert.match(stderr, /is a file/);
   rmSync(folder, { recursive: true, force: true });
+});
+
+test('a large library to try: so many kept phrases more, each of a take and with its tags; into one that holds something nothing is filled', async () => {
+  const folder = await demoLibrary();
+  const { DATABASE_URL: databaseUrl } = await databaseFor(folder);
+  const refused = await cli(folder, 'fill', '10');
+  assert.deepEqual([refused.status, refused.answer], [1, undefined]);
+  assert.match(refused.stderr, /Only an empty library is filled/);
+  const library = await openLibrary({ dataDirectory: folder, databaseUrl });
+  try {
+    const kept = async () => {
+      const { rows } = (await library.db.execute(
+        sql`select count(*)::int as phrases, count(distinct take_id)::int as takes, count(c.phrase_id)::int as contents, count(m.phrase_id)::int as marks
+          from phrases p left join phrase_contents c on c.phrase_id = p.id left join phrase_marks m on m.phrase_id = p.id where state = 'kept'`,
+      )) as unknown as { rows: Record<'phrases' | 'takes' | 'contents' | 'marks', number>[] };
+      return rows[0]!;
+    };
+    const before = await kept();
+    await multiplyDemo(library, 123);
+    const after = await kept();
+    assert.equal(after.phrases, before.phrases + 123);
+    assert.deepEqual([after.contents, after.marks], [after.phrases, after.phrases]);
+    assert.ok(after.takes >= before.takes + 20, `${after.takes} takes`);
+  } finally {
+    await library.close();
+    rmSync(folder, { recursive: true, force: true });
+  }
 });

@@ -201,7 +201,7 @@ function noBackup(path: string): LibraryError {
   return new LibraryError(422, `${path} is not a backup of Hollow Basket that this version can read.`);
 }
 
-async function holdsAnything({ db }: Library): Promise<boolean> {
+export async function holdsAnything({ db }: Library): Promise<boolean> {
   const answer = (await db.execute(
     sql`select exists (select 1 from takes) or exists (select 1 from projects) or exists (select 1 from baskets) as found`,
   )) as unknown as { rows: { found: boolean }[] };

@@ -35,7 +35,8 @@ test('work that tells of itself more often than it is answered is looked at one 
   const { answers, shown, stop } = looked();
   answers[0]!('0 of 9');
   await until('it is shown', () => Promise.resolve(shown() === '0 of 9'), { every: 5 });
-  for (let done = 1; done < 9; done++) hearProgress({ type: 'progress', work: 'batch', id: 'b', done, of: 9 });
+  for (let done = 1; done < 9; done++)
+    hearProgress({ type: 'progress', work: 'batch', id: 'b', done, of: 9 });
   assert.equal(answers.length, 2);
   answers[1]!('3 of 9');
   await until('it is shown', () => Promise.resolve(shown() === '3 of 9'), { every: 5 });
