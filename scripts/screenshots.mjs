@@ -10,6 +10,9 @@ import { quietPage, watchPage } from './quiet-page.mjs';
 import { launchOptions } from './browser.mjs';
 import { root } from './setup.mjs';
 
+/** The pictures that are asked for by name; all where none is. */
+const asked = process.argv.slice(2);
+
 await build();
 const data = mkdtempSync(join(tmpdir(), 'basket-pictures-'));
 const { server, address } = await startServer({ PORT: '4499', DATA_DIR: join(data, 'demo'), DEMO: '1' });
@@ -19,6 +22,7 @@ const browser = await chromium.launch(launchOptions);
 
 /** Opens a view in a theme, does something with it, and keeps its picture. */
 async function picture(name, theme, path, act = async () => {}, from = address) {
+  if (asked.length > 0 && !asked.includes(name)) return;
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   watchPage(page);
   await page.addInitScript((value) => localStorage.setItem('theme', value), theme);

@@ -96,7 +96,7 @@ function LaneNames({ lanes, height }: { lanes: RollSays; height: number }) {
   return lanes.map(({ source, input }, i) => (
     <span
       key={`${source} ${input}`}
-      className="absolute left-1.5 mt-1 text-xs text-muted"
+      className="absolute left-0.5 mt-0.5 rounded-[3px] bg-card px-1 text-xs text-muted"
       style={{ top: boxes[i]!.top }}
     >
       {recorded[source]?.name ?? ''}: {input ? 'keys that set it off' : 'played'}
