@@ -2,7 +2,7 @@ import { clockTimes } from '../core/capture/clock.ts';
 import { appendMessage, createLog, encodeLog, STREAM } from '../core/capture/message-log.ts';
 import type { RecordingPlan } from '../core/capture/recording.ts';
 import { beginsNote, REALTIME, type WireMessage } from '../core/midi/message.ts';
-import { barTicks, beatTicks, msPerQuarter } from '../core/music/timeline.ts';
+import { barMs, beatMs } from '../core/music/timeline.ts';
 import { loadSound, soundClick } from '../sound/live.ts';
 import { startTicker } from '../sound/player.ts';
 import { deviceSetting } from './device-settings.ts';
@@ -70,8 +70,8 @@ export async function startRecording(): Promise<void> {
   // The account of the last take stays until there is a new one.
   useRecorder.setState({ phase: 'starting', problem: null, notes: 0, marks: 0 });
   const { meter, bpm, clock } = settings;
-  const barMs = barTicks(msPerQuarter(bpm), meter);
-  const countIn = clock === 'click' ? settings.countInBars * barMs : 0;
+  const inBar = barMs(bpm, meter);
+  const countIn = clock === 'click' ? settings.countInBars * inBar : 0;
   try {
     // A stand-in that is asked something answers it instead of playing by itself.
     const isSentOn = triggersNow().some(({ name }) => deviceSetting(name).use === 'through');
@@ -102,7 +102,7 @@ export async function startRecording(): Promise<void> {
       // Another's clock ends it itself.
       stopAfter: clock === 'followed' ? null : settings.bars,
       sentUntil: plan.startMs - countIn,
-      barMs,
+      barMs: inBar,
     });
     const phases = {
       click: countIn > 0 ? 'count-in' : 'recording',
@@ -187,12 +187,12 @@ function sendAhead(now: Running, until: number, clicks: boolean, prompt: Prompt 
   for (const ms of clockTimes(plan.startMs, plan.bpm, sentUntil, until))
     send({ ms, bytes: [REALTIME.clock] });
   const { numerator } = plan.meter;
-  const beatMs = beatTicks(msPerQuarter(plan.bpm), plan.meter);
+  const perBeat = beatMs(plan.bpm, plan.meter);
   if (clicks) {
-    const first = Math.ceil((sentUntil - plan.startMs) / beatMs - 1e-6);
-    for (let beat = first; plan.startMs + beat * beatMs < until; beat++) {
+    const first = Math.ceil((sentUntil - plan.startMs) / perBeat - 1e-6);
+    for (let beat = first; plan.startMs + beat * perBeat < until; beat++) {
       const inBar = ((beat % numerator) + numerator) % numerator;
-      void soundClick(plan.startMs + beat * beatMs, inBar === 0).catch(() => {});
+      void soundClick(plan.startMs + beat * perBeat, inBar === 0).catch(() => {});
     }
   }
   if (prompt) {

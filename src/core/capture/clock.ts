@@ -5,6 +5,8 @@ import {
   SONG_POSITION,
   songPosition,
 } from '../midi/message.ts';
+import { msPerQuarter } from '../music/timeline.ts';
+import type { Milliseconds } from '../music/units.ts';
 import { messageAt, type MessageLog } from './message-log.ts';
 
 /**
@@ -93,8 +95,13 @@ function temposOf(pulses: readonly Pulse[]): { quarter: number; bpm: number }[] 
 }
 
 /** When a clock of one tempo sends, from bar one on: times in milliseconds, within `from` and `to` (excluded). */
-export function clockTimes(startMs: number, bpm: number, from: number, to: number): number[] {
-  const step = 60_000 / bpm / CLOCKS_PER_QUARTER;
+export function clockTimes(
+  startMs: Milliseconds,
+  bpm: number,
+  from: Milliseconds,
+  to: Milliseconds,
+): Milliseconds[] {
+  const step = msPerQuarter(bpm) / CLOCKS_PER_QUARTER;
   // One expression decides on both sides of a boundary: a clock belongs to one window, however numbers are rounded.
   const timeOf = (n: number) => startMs + n * step;
   let n = Math.max(0, Math.ceil((from - startMs) / step) - 1);

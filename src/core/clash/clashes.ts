@@ -3,6 +3,7 @@ import { CHORD_QUALITIES, parseQuality } from '../music/chord-quality.ts';
 import { upperMedian } from '../analyze/measures.ts';
 import { placeInBar } from '../music/metrical.ts';
 import { pitchClass } from '../music/pitch.ts';
+import { msPerQuarter } from '../music/timeline.ts';
 import { bpmOfClip, isPitched, playedNotes, type Clip, type ClipNote } from '../phrase/clip.ts';
 import type { Role } from '../split/roles.ts';
 import { LOW_LIMITS } from '../through/voicings.ts';
@@ -355,7 +356,7 @@ function isLayerOf(one: readonly Placed[], other: readonly Placed[]): boolean {
 function kickAndBass(context: Context, drums: number, bass: number): Clash[] {
   const { parts, placed } = context;
   if (parts[bass]!.clip.role !== 'bass') return [];
-  const ms = 60_000 / bpmOfClip(parts[drums]!.clip);
+  const ms = msPerQuarter(bpmOfClip(parts[drums]!.clip));
   const kicks = placed[drums]!.filter(({ pitch }) => kitPiece(pitch) === 'kick');
   return kicks.flatMap((kick): Clash[] => {
     const near = placed[bass]!.reduce<Placed | undefined>(

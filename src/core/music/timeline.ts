@@ -3,22 +3,23 @@
  * Bars and beats count from 1, ticks from 0.
  */
 
+import type { BarNumber, Milliseconds, Seconds, Ticks, TicksPerQuarter } from './units.ts';
+
 export interface TempoChange {
-  tick: number;
+  tick: Ticks;
   /** Microseconds a quarter note, above 0. */
   microseconds: number;
 }
 
 export interface MeterChange {
-  tick: number;
+  tick: Ticks;
   numerator: number;
   /** 1, 2, 4, 8, ... */
   denominator: number;
 }
 
 export interface Timeline {
-  /** Ticks a quarter note. */
-  ppq: number;
+  ppq: TicksPerQuarter;
   /** In order of time, the first at tick 0, no two at one tick. */
   tempos: TempoChange[];
   meters: MeterChange[];
@@ -26,9 +27,9 @@ export interface Timeline {
 
 /** A place in the music: bar and beat from 1, ticks into the beat from 0. */
 export interface BarPosition {
-  bar: number;
+  bar: BarNumber;
   beat: number;
-  tick: number;
+  tick: Ticks;
 }
 
 /** RP-001: where a file says nothing, 120 BPM and 4/4. */
@@ -48,7 +49,7 @@ export function microsecondsOf(bpm: number): number {
 }
 
 /** A timeline from changes in any order: the last of several at one tick wins, and tick 0 is filled in. */
-export function makeTimeline(ppq: number, tempos: TempoChange[], meters: MeterChange[]): Timeline {
+export function makeTimeline(ppq: TicksPerQuarter, tempos: TempoChange[], meters: MeterChange[]): Timeline {
   return {
     ppq,
     tempos: settle(tempos, { tick: 0, microseconds: DEFAULT_MICROSECONDS }),
@@ -57,7 +58,7 @@ export function makeTimeline(ppq: number, tempos: TempoChange[], meters: MeterCh
 }
 
 /** One tempo and one meter throughout. */
-export function steadyTimeline(ppq: number, bpm: number, numerator = 4, denominator = 4): Timeline {
+export function steadyTimeline(ppq: TicksPerQuarter, bpm: number, numerator = 4, denominator = 4): Timeline {
   return makeTimeline(
     ppq,
     [{ tick: 0, microseconds: 60_000_000 / bpm }],
@@ -126,7 +127,7 @@ export function firstNotBelow(length: number, at: (index: number) => number, val
 }
 
 /** Seconds from tick 0 to a tick. */
-export function ticksToSeconds(timeline: Timeline, tick: number): number {
+export function ticksToSeconds(timeline: Timeline, tick: Ticks): Seconds {
   const { tempos, ppq } = timeline;
   const i = indexAt(tempos, tick);
   const { tick: start, microseconds } = tempos[i]!;
@@ -134,18 +135,18 @@ export function ticksToSeconds(timeline: Timeline, tick: number): number {
 }
 
 /** The tick, a fraction included, that sounds a number of seconds after tick 0. */
-export function secondsToTicks(timeline: Timeline, seconds: number): number {
+export function secondsToTicks(timeline: Timeline, seconds: Seconds): Ticks {
   const sums = sumsOf(timeline).seconds;
   const i = lastNotAbove(sums.length, (at) => sums[at]!, seconds);
   const { tick, microseconds } = timeline.tempos[i]!;
   return tick + (seconds - sums[i]!) / (microseconds / 1e6 / timeline.ppq);
 }
 
-export function tempoAt(timeline: Timeline, tick: number): TempoChange {
+export function tempoAt(timeline: Timeline, tick: Ticks): TempoChange {
   return timeline.tempos[indexAt(timeline.tempos, tick)]!;
 }
 
-export function meterAt(timeline: Timeline, tick: number): MeterChange {
+export function meterAt(timeline: Timeline, tick: Ticks): MeterChange {
   return timeline.meters[indexAt(timeline.meters, tick)]!;
 }
 
@@ -153,13 +154,22 @@ function indexAt(changes: readonly { tick: number }[], tick: number): number {
   return lastNotAbove(changes.length, (at) => changes[at]!.tick, tick);
 }
 
-/** Milliseconds of a quarter note; given as `ppq`, bars and beats come out in milliseconds. */
-export function msPerQuarter(bpm: number): number {
+export function msPerQuarter(bpm: number): Milliseconds {
   return 60_000 / bpm;
 }
 
+/** Milliseconds of a bar at a tempo. */
+export function barMs(bpm: number, meter: { numerator: number; denominator: number }): Milliseconds {
+  return beatMs(bpm, meter) * meter.numerator;
+}
+
+/** Milliseconds of a beat of a meter; the tempo counts quarter notes. */
+export function beatMs(bpm: number, meter: { denominator: number }): Milliseconds {
+  return (msPerQuarter(bpm) * 4) / meter.denominator;
+}
+
 /** Ticks that some milliseconds last at the tempo of the beginning, a fraction included. */
-export function ticksOfMs(timeline: Timeline, ms: number): number {
+export function ticksOfMs(timeline: Timeline, ms: Milliseconds): Ticks {
   return (ms / msPerQuarter(bpmOf(tempoAt(timeline, 0).microseconds))) * timeline.ppq;
 }
 
@@ -177,16 +187,16 @@ function greatestCommonDivisor(a: number, b: number): number {
 }
 
 /** Ticks of one bar and one beat under a meter. */
-export function barTicks(ppq: number, meter: { numerator: number; denominator: number }): number {
+export function barTicks(ppq: TicksPerQuarter, meter: { numerator: number; denominator: number }): Ticks {
   return beatTicks(ppq, meter) * meter.numerator;
 }
 
-export function beatTicks(ppq: number, meter: { denominator: number }): number {
+export function beatTicks(ppq: TicksPerQuarter, meter: { denominator: number }): Ticks {
   return (ppq * 4) / meter.denominator;
 }
 
 /** First tick of a bar, counted from 1. A meter change inside a bar starts a new bar. */
-export function barStart(timeline: Timeline, bar: number): number {
+export function barStart(timeline: Timeline, bar: BarNumber): Ticks {
   const { bars } = sumsOf(timeline);
   const i = lastNotAbove(bars.length, (at) => bars[at]!, bar);
   const meter = timeline.meters[i]!;
@@ -194,7 +204,7 @@ export function barStart(timeline: Timeline, bar: number): number {
 }
 
 /** Bar, beat and tick of a tick. */
-export function positionAt(timeline: Timeline, tick: number): BarPosition {
+export function positionAt(timeline: Timeline, tick: Ticks): BarPosition {
   const i = indexAt(timeline.meters, tick);
   const meter = timeline.meters[i]!;
   const length = barTicks(timeline.ppq, meter);
@@ -210,22 +220,22 @@ export function positionAt(timeline: Timeline, tick: number): BarPosition {
 export const EARLY = 1 / 8;
 
 /** The bar (from 1) that something at a tick is meant for. */
-export function meantBar(timeline: Timeline, tick: number): number {
+export function meantBar(timeline: Timeline, tick: Ticks): BarNumber {
   return positionAt(timeline, tick + EARLY * timeline.ppq).bar;
 }
 
 /** Tick of a bar, beat and tick. */
-export function tickOf(timeline: Timeline, position: BarPosition): number {
+export function tickOf(timeline: Timeline, position: BarPosition): Ticks {
   const start = barStart(timeline, position.bar);
   return start + (position.beat - 1) * beatTicks(timeline.ppq, meterAt(timeline, start)) + position.tick;
 }
 
 /** Number of bars up to a tick: 0 for tick 0, else the bar the tick before lies in. */
-export function barsUntil(timeline: Timeline, tick: number): number {
+export function barsUntil(timeline: Timeline, tick: Ticks): number {
   return tick <= 0 ? 0 : positionAt(timeline, tick - 1).bar;
 }
 
 /** First ticks of bars 1 to `bars`, and the end of the last one: `bars + 1` numbers. */
-export function barLines(timeline: Timeline, bars: number): number[] {
+export function barLines(timeline: Timeline, bars: number): Ticks[] {
   return Array.from({ length: bars + 1 }, (_, i) => barStart(timeline, i + 1));
 }

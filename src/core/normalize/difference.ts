@@ -1,4 +1,5 @@
 import type { Key } from '../music/key.ts';
+import { msPerQuarter } from '../music/timeline.ts';
 import { bpmOfClip, type Clip, type ClipNote } from '../phrase/clip.ts';
 import { loudMark, median } from './step.ts';
 
@@ -24,10 +25,10 @@ export function differenceOf(before: Clip, after: Clip): Difference {
     const old = was.get(note.origin);
     return old ? [[old, note]] : [];
   });
-  const msPerQuarter = 60_000 / bpmOfClip(after);
+  const perQuarter = msPerQuarter(bpmOfClip(after));
   const quarters = (tick: number, clip: Clip) => (tick - clip.pickup) / clip.timeline.ppq;
   const moves = pairs
-    .map(([old, now]) => Math.abs(quarters(now.tick, after) - quarters(old.tick, before)) * msPerQuarter)
+    .map(([old, now]) => Math.abs(quarters(now.tick, after) - quarters(old.tick, before)) * perQuarter)
     .filter((ms) => ms >= 0.5);
   const steps = pairs.map(([old, now]) => now.pitch - old.pitch);
   const semitones = commonest(steps);

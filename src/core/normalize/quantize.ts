@@ -1,4 +1,4 @@
-import { bpmOf, tempoAt } from '../music/timeline.ts';
+import { bpmOf, msPerQuarter, tempoAt } from '../music/timeline.ts';
 import { isPitched, withPlace, type Clip, type ClipNote } from '../phrase/clip.ts';
 import { barAround, gridTicks, type Grid } from './grid.ts';
 import { changedNotes, median, type Step } from './step.ts';
@@ -56,7 +56,8 @@ export const quantize: Step<QuantizeParams> = (clip, params) => {
     }
   }
   const after = { ...clip, notes };
-  const ms = (median(moves) / clip.timeline.ppq) * (60_000 / bpmOf(tempoAt(clip.timeline, 0).microseconds));
+  const ms =
+    (median(moves) / clip.timeline.ppq) * msPerQuarter(bpmOf(tempoAt(clip.timeline, 0).microseconds));
   return changedNotes(clip, after, (_, of) =>
     [
       moves.length === 0

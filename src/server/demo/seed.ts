@@ -8,7 +8,7 @@ import { asCaptured } from '../../core/reuse/in-project.ts';
 import { readChanges } from '../../core/through/sounding.ts';
 import { BLANK_CARD } from '../../core/exchange/card.ts';
 import { tracksToMidi } from '../../core/exchange/midi-out.ts';
-import { barTicks, steadyTimeline } from '../../core/music/timeline.ts';
+import { barMs, msPerQuarter, steadyTimeline } from '../../core/music/timeline.ts';
 import { bandFile } from '../../core/standins/band.ts';
 import {
   passFiles,
@@ -172,8 +172,8 @@ const BAR_ONE = 5000;
 async function seedRecording(library: Library, recording: DemoRecording): Promise<void> {
   const performance = performanceOf(recording);
   const { bpm, meter, bars } = performance;
-  const msPerTick = 60_000 / bpm / PPQ;
-  const barMs = barTicks(PPQ, meter) * msPerTick;
+  const msPerTick = msPerQuarter(bpm) / PPQ;
+  const inBar = barMs(bpm, meter);
   const log = createLog();
   const lastMs = performanceTicks(performance) * msPerTick;
   // Slower in even steps: what lasts so long at the tempo of the beginning.
@@ -184,7 +184,7 @@ async function seedRecording(library: Library, recording: DemoRecording): Promis
   put(performanceMessages(performance), STREAM.played);
   if (performance.input) put(performanceMessages(performance, [performance.input]), STREAM.input);
   for (const bar of recording.marks ?? [])
-    appendMessage(log, { ms: BAR_ONE + bar * barMs, bytes: [0] }, 0, STREAM.mark);
+    appendMessage(log, { ms: BAR_ONE + bar * inBar, bytes: [0] }, 0, STREAM.mark);
   const chart = recording.settings.chart;
   const { id } = await beginCapture(library.db, {
     name: recording.file,

@@ -23,11 +23,14 @@ import { request } from './client.ts';
 /** Dates travel as text. */
 export type Wire<T> = T extends Date
   ? string
-  : T extends (infer Item)[]
-    ? Wire<Item>[]
-    : T extends object
-      ? { [Key in keyof T]: Wire<T[Key]> }
-      : T;
+  : // A number that knows what it counts is a number.
+    T extends number
+    ? T
+    : T extends (infer Item)[]
+      ? Wire<Item>[]
+      : T extends object
+        ? { [Key in keyof T]: Wire<T[Key]> }
+        : T;
 
 export const queryClient = new QueryClient({
   defaultOptions: { queries: { retry: false, staleTime: 5_000, refetchOnWindowFocus: true } },

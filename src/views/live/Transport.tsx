@@ -3,7 +3,7 @@ import { channelOf, kindOf, STATUS } from '../../core/midi/smf.ts';
 import { Circle, Square, Star } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { meterName, METERS, parseMeter } from '../../core/music/meters.ts';
-import { beatTicks, msPerQuarter } from '../../core/music/timeline.ts';
+import { beatMs } from '../../core/music/timeline.ts';
 import { RECORDING_CLOCKS, type RecordingClock } from '../../core/capture/recording.ts';
 import { chooseMarkSignal, mark } from '../../devices/hearing.ts';
 import { startRecording, stopRecording } from '../../devices/recorder.ts';
@@ -238,7 +238,7 @@ function place(
     const seconds = Math.floor(Math.max(0, ms) / 1000);
     return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`;
   }
-  const beat = Math.floor(ms / beatTicks(msPerQuarter(bpm), meter));
+  const beat = Math.floor(ms / beatMs(bpm, meter));
   const bar = Math.floor(beat / meter.numerator);
   const inBar = beat - bar * meter.numerator;
   return `${bar < 0 ? bar : bar + 1} . ${inBar + 1}`;

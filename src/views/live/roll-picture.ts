@@ -1,5 +1,5 @@
 import { GM_DRUM_CHANNEL } from '../../core/midi/gm.ts';
-import { barTicks, msPerQuarter } from '../../core/music/timeline.ts';
+import { barMs } from '../../core/music/timeline.ts';
 import { drawNotes, drawWarp, type DrawnNotes, type Pen, type TimeWindow } from '../../ui/strand.ts';
 import { lastOnset, type RollLane, type RollNotes } from './roll-notes.ts';
 
@@ -44,13 +44,13 @@ export function drawRoll(
 ): void {
   context.setTransform(ratio, 0, 0, ratio, 0, 0);
   context.clearRect(0, 0, width, height);
-  const barMs = barTicks(msPerQuarter(time.bpm), time.meter);
+  const inBar = barMs(time.bpm, time.meter);
   const now = time.runs ? nowMs : lastOnset(roll.lanes);
   const origin = time.startMs || now;
-  const toTick = Math.max(origin + (BARS - time.countInBars) * barMs, now + barMs / 2);
-  const window: TimeWindow = { fromTick: toTick - BARS * barMs, toTick };
+  const toTick = Math.max(origin + (BARS - time.countInBars) * inBar, now + inBar / 2);
+  const window: TimeWindow = { fromTick: toTick - BARS * inBar, toTick };
   const warp = { strong: colors['thread-strong']!, fine: colors.thread! };
-  const bars = barLines(window, origin, barMs, time.meter.numerator);
+  const bars = barLines(window, origin, inBar, time.meter.numerator);
   if (time.hasBars) drawWarp(context, bars, window, width, height, warp);
   for (const [i, { top, height: tall }] of laneBoxes(roll.lanes, height).entries()) {
     context.save();

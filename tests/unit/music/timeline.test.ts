@@ -2,11 +2,15 @@ import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import fc from 'fast-check';
 import {
+  barMs,
   barStart,
   barTicks,
   barsUntil,
+  beatMs,
   makeTimeline,
+  meantBar,
   meterAt,
+  msPerQuarter,
   positionAt,
   secondsToTicks,
   steadyTimeline,
@@ -111,4 +115,15 @@ test('whatever the maps, the answers are those of counting from the beginning, c
     }),
     { numRuns: 60 },
   );
+});
+
+test('a bar lasts 2.667 s at 90 BPM in 4/4 and 2.034 s at 118 (library.md, "By ear"); what counts one thing is not given for another', () => {
+  const common = { numerator: 4, denominator: 4 };
+  assert.equal(Math.round(barMs(90, common)), 2667);
+  assert.equal(Math.round(barMs(118, common)), 2034);
+  assert.equal(beatMs(120, { denominator: 8 }), 250);
+  // @ts-expect-error: milliseconds are no ticks, and it is the type checker that says so.
+  barTicks(msPerQuarter(96), common);
+  // @ts-expect-error: nor is a bar a tick.
+  tempoAt(steadyTimeline(480, 120), meantBar(steadyTimeline(480, 120), 0));
 });

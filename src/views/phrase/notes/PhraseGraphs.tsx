@@ -1,7 +1,7 @@
 import type { Plugin } from 'chart.js';
 import { useMemo, useState, type KeyboardEvent } from 'react';
 import { Bar } from 'react-chartjs-2';
-import { bpmOf, tempoAt } from '../../../core/music/timeline.ts';
+import { bpmOf, msPerQuarter, tempoAt } from '../../../core/music/timeline.ts';
 import { gridTicks, type Grid } from '../../../core/normalize/grid.ts';
 import { loudMark } from '../../../core/normalize/step.ts';
 import type { Clip, ClipNote } from '../../../core/phrase/clip.ts';
@@ -232,6 +232,6 @@ function histogram(
 /** Milliseconds between each onset and its nearest grid line; early is negative. */
 function gridErrors(clip: Clip, grid: Grid): number[] {
   const step = gridTicks(grid, clip.timeline.ppq);
-  const msPerTick = 60_000 / bpmOf(tempoAt(clip.timeline, 0).microseconds) / clip.timeline.ppq;
+  const msPerTick = msPerQuarter(bpmOf(tempoAt(clip.timeline, 0).microseconds)) / clip.timeline.ppq;
   return clip.notes.map((note) => (note.tick - Math.round(note.tick / step) * step) * msPerTick);
 }
