@@ -15,7 +15,7 @@ import {
 import { cardSchema } from '../../core/exchange/card.ts';
 import { MERGE_WAYS, type MergeWay } from '../../core/exchange/merge.ts';
 import { outOptionsSchema, PACK_LAYOUTS } from '../../core/exchange/out-options.ts';
-import { JOIN_WAYS } from '../../core/capture/blocks.ts';
+import { JOIN_WAYS, LAST_ROUNDS, type LastRound } from '../../core/capture/blocks.ts';
 import { RECORDING_CLOCKS } from '../../core/capture/recording.ts';
 import { isRetiming } from '../../core/capture/retime.ts';
 import { parseSymbol } from '../../core/music/chord.ts';
@@ -574,6 +574,7 @@ export const joinSchema = object({
 
 export const fillSchema = object({
   bars: number().integer().min(1).max(512, 'At most ${max} bars are filled').required(),
+  last: string<LastRound>().oneOf(LAST_ROUNDS),
 });
 
 export const planSchema = object({

@@ -1,5 +1,11 @@
 import { zipSync, type Zippable } from 'fflate';
-import { barsOfBlock, joinBlocks, roundsThatFill, type Block } from '../../core/capture/blocks.ts';
+import {
+  barsOfBlock,
+  joinBlocks,
+  roundsThatFill,
+  type Block,
+  type LastRound,
+} from '../../core/capture/blocks.ts';
 import { joinPasses } from '../../core/capture/passes.ts';
 import { partFiles, partsInOneFile } from '../../core/exchange/part-files.ts';
 import { writeMidiFile } from '../../core/midi/write.ts';
@@ -61,6 +67,6 @@ export function joinedBlocks(
 }
 
 /** A take as it stands, repeated until so many bars are filled. */
-export function filledBars(name: string, stored: StoredTake, bars: number): Uint8Array {
-  return writeMidiFile(joinBlocks(name, roundsThatFill({ name, take: openStored(stored).take }, bars)));
+export function filledBars(name: string, stored: StoredTake, bars: number, last: LastRound): Uint8Array {
+  return writeMidiFile(joinBlocks(name, roundsThatFill({ name, take: openStored(stored).take }, bars, last)));
 }

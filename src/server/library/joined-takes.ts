@@ -1,3 +1,4 @@
+import type { LastRound } from '../../core/capture/blocks.ts';
 import type { JoinWay } from '../../core/capture/blocks.ts';
 import { strictestRights } from '../../core/phrase/rights.ts';
 import { compute } from '../compute/pool.ts';
@@ -32,11 +33,16 @@ export async function joinTakes(
   return takeInOf(library, { ...first, rights }, { bytes, name, asked: { bars, ...(chart ? { chart } : {}) }, replaces: ids }); // prettier-ignore
 }
 
-/** A take repeated until so many bars are filled, the last round cut where it does not come out. It is set aside, not deleted. @throws LibraryError 404 */
-export async function fillBars(library: Library, id: string, bars: number): Promise<TakenIn> {
+/** A take repeated until so many bars are filled. It is set aside, not deleted. @throws LibraryError 404 */
+export async function fillBars(
+  library: Library,
+  id: string,
+  bars: number,
+  last: LastRound,
+): Promise<TakenIn> {
   const { row, stored } = await storedTake(library.db, id);
   const name = `${row.name}, ${bars} bars`;
-  const bytes = await compute('filledBars', name, stored, bars);
+  const bytes = await compute('filledBars', name, stored, bars, last);
   return takeInOf(library, row, { bytes, name, asked: { ...row.asked, bars }, replaces: [id] });
 }
 

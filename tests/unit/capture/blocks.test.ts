@@ -3,6 +3,7 @@ import { describe, it } from 'node:test';
 import fc from 'fast-check';
 import { barsOfBlock, joinBlocks, roundsThatFill } from '../../../src/core/capture/blocks.ts';
 import { readTakes, takeFrom, type Take } from '../../../src/core/capture/take.ts';
+import { channelEvent, STATUS } from '../../../src/core/midi/smf.ts';
 import { writeMidiFile } from '../../../src/core/midi/write.ts';
 import { barStart, bpmOf } from '../../../src/core/music/timeline.ts';
 import { performanceFile } from '../../../src/core/standins/performance.ts';
@@ -63,6 +64,22 @@ describe('takes one after another', () => {
     assert.equal(barsOfBlock(read(joinBlocks('x', roundsThatFill({ name: 'x', take: waltz }, 8)))), 8);
   });
 
+  it('end with the last bars of the pattern where that is asked for, on the sounds and controllers that were set before', () => {
+    const rounds = roundsThatFill({ name: 'x', take: waltz }, 8, 'ending');
+    assert.deepEqual(rounds.map(({ bars, fromBar }) => [fromBar, bars]), [[1, 3], [1, 3], [2, 2]]); // prettier-ignore
+    const filled = read(joinBlocks('x', rounds));
+    assert.equal(barsOfBlock(filled), 8);
+    const begin = (take: Take, bar: number) => barStart(take.timing.timeline, bar);
+    const since = (take: Take, bar: number) => rows(take, begin(take, bar)).filter((row) => Number.parseInt(row) >= 0); // prettier-ignore
+    assert.ok(since(waltz, 2).length > 10);
+    assert.deepEqual(since(filled, 7), since(waltz, 2));
+    const level = channelEvent(100, STATUS.controller, 0, 7, 90);
+    const bent = takeOf([trackOf([[0, 480, 60], [1920, 480, 62]], [level])]); // prettier-ignore
+    const { file } = read(joinBlocks('x', [{ name: 'x', take: bent, bars: 1, fromBar: 2 }]));
+    const [set] = file.tracks.flat().filter(({ status, data1 }) => status === 0xb0 && data1 === 7);
+    assert.deepEqual([set!.tick, set!.data2], [0, 90]);
+  });
+
   it('leave no note hanging and no pitch twice at once, whatever is laid behind what', () => {
     const note = fc.record({ tick: fc.nat(3600), duration: fc.integer({ min: 1, max: 4000 }), pitch: fc.integer({ min: 60, max: 64 }) }); // prettier-ignore
     const take = fc.array(note, { minLength: 1, maxLength: 12 }).map((notes) => {
@@ -71,10 +88,12 @@ describe('takes one after another', () => {
       return takeOf([trackOf(free.map((one) => [one.tick, one.duration, one.pitch] as const))]);
     });
     fc.assert(
-      fc.property(fc.array(take, { minLength: 2, maxLength: 4 }), (takes) => {
-        const joined = read(joinBlocks('x', takes.map((one) => block('x', one)))); // prettier-ignore
+      fc.property(fc.array(take, { minLength: 2, maxLength: 4 }), fc.boolean(), (takes, ending) => {
+        const whole = takes.map((one) => block('x', one));
+        const cut = roundsThatFill({ name: 'x', take: takes[0]! }, 5, 'ending');
+        const joined = read(joinBlocks('x', ending ? [...whole, ...cut, ...whole] : whole));
         assert.deepEqual(joined.repairs, []);
-        assert.equal(joined.notes.length, takes.reduce((sum, one) => sum + one.notes.length, 0)); // prettier-ignore
+        if (!ending) assert.equal(joined.notes.length, takes.reduce((sum, one) => sum + one.notes.length, 0)); // prettier-ignore
         const { tick, duration, pitch } = joined.notes;
         for (let i = 0; i < tick.length; i++)
           for (let j = i + 1; j < tick.length; j++)

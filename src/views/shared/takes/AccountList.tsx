@@ -60,7 +60,7 @@ function WayOut({ finding, takeId, bars }: { finding: AccountFinding; takeId: st
 function FillWay({ takeId, bars }: { takeId: string; bars: number }) {
   const fill = useFill(takeId);
   return (
-    <Button small className="mt-1" disabled={fill.isPending} onClick={() => fill.mutate(bars)}>
+    <Button small className="mt-1" disabled={fill.isPending} onClick={() => fill.mutate({ bars })}>
       Fill {plural(bars, 'bar')}
     </Button>
   );

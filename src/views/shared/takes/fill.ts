@@ -1,5 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
+import type { LastRound } from '../../../core/capture/blocks.ts';
 import { plural } from '../../../core/words.ts';
 import { toastWithUndo } from '../../../ui/undoToast.ts';
 import { sendJson } from '../../api/client.ts';
@@ -9,10 +10,10 @@ import { renew, tellProblem } from '../../api/queries.ts';
 export function useFill(takeId: string) {
   const navigate = useNavigate();
   return useMutation({
-    mutationFn: (bars: number) =>
-      sendJson<{ takeIds: string[] }>('POST', `/api/takes/${takeId}/fill`, { bars }),
+    mutationFn: (how: { bars: number; last?: LastRound }) =>
+      sendJson<{ takeIds: string[] }>('POST', `/api/takes/${takeId}/fill`, how),
     onError: tellProblem,
-    onSuccess: async ({ takeIds: [made] }, bars) => {
+    onSuccess: async ({ takeIds: [made] }, { bars }) => {
       await renew('takes', 'take');
       void navigate(`/split/${made!}`);
       toastWithUndo(

@@ -1,10 +1,11 @@
 import { useState } from 'react';
-import { barsOfBlock, roundsThatFill } from '../../../core/capture/blocks.ts';
+import { barsOfBlock, roundsThatFill, type LastRound } from '../../../core/capture/blocks.ts';
 import type { Take } from '../../../core/capture/take.ts';
 import { plural } from '../../../core/words.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { Dialog } from '../../../ui/Dialog.tsx';
 import { NumberField } from '../../../ui/NumberField.tsx';
+import { ChoiceField } from '../../../ui/SelectField.tsx';
 import { useFill } from '../../shared/takes/fill.ts';
 
 /** Repeats a short take until a number of bars is filled; what the last round comes to shows before it is done. */
@@ -23,6 +24,7 @@ export function FillDialog({
   const own = barsOfBlock(take);
   const [bars, setBars] = useState(asked && asked > own ? asked : 4 * own);
   const fill = useFill(takeId);
+  const [lastRound, setLastRound] = useState<LastRound>('cut');
   const rounds = roundsThatFill({ name: '', take }, bars);
   const last = rounds.at(-1)!.bars;
   return (
@@ -36,14 +38,28 @@ export function FillDialog({
         className="grid gap-3"
         onSubmit={(event) => {
           event.preventDefault();
-          fill.mutate(bars, { onSuccess: onClose });
+          fill.mutate({ bars, last: lastRound }, { onSuccess: onClose });
         }}
       >
         <NumberField label="Bars" min={1} max={512} value={bars} onChange={setBars} />
         <p role="status">
           {plural(own, 'bar')}, {plural(rounds.length, 'round')}
-          {last < own ? `, the last one cut after ${plural(last, 'bar')}` : ''}.
+          {last < own ? `, the last one of ${plural(last, 'bar')}` : ''}.
         </p>
+        {last < own && (
+          <ChoiceField
+            label="The last round plays"
+            words={{
+              cut: last === 1 ? 'its first bar' : `bars 1 to ${last}`,
+              ending:
+                last === 1
+                  ? `bar ${own}, its turn or fill`
+                  : `bars ${own - last + 1} to ${own}, its turn or fill`,
+            }}
+            value={lastRound}
+            onChange={setLastRound}
+          />
+        )}
         <Button kind="primary" type="submit" disabled={fill.isPending}>
           Fill {plural(bars, 'bar')}
         </Button>

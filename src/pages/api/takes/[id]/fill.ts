@@ -4,6 +4,6 @@ import { fillSchema } from '../../_schemas.ts';
 
 /** Repeats a take until so many bars are filled. */
 export const POST = endpoint(async (library, context) => {
-  const { bars } = await readBody(context, fillSchema);
-  return Response.json(await fillBars(library, pathId(context), bars), { status: 201 });
+  const { bars, last = 'cut' } = await readBody(context, fillSchema);
+  return Response.json(await fillBars(library, pathId(context), bars, last), { status: 201 });
 });
