@@ -175,9 +175,9 @@ test('blocks are joined one after another in the order they are named; a pattern
   assert.equal(one.aside, true, 'set aside, not deleted');
   assert.equal(eight.account.findings.length, 0);
   // The last round by its last bars: another take, as long.
-  const { status, body: turned } = await api.post(`/api/takes/${ids[1]}/fill`, { bars: 7, last: 'ending' });
-  assert.equal(status, 201, JSON.stringify(turned));
-  assert.equal((await api.get(`/api/takes/${turned.takeIds[0]}`)).body.asked.bars, 7);
+  const turned = await api.post(`/api/takes/${ids[1]}/fill`, { bars: 7, last: 'ending' });
+  assert.equal(turned.status, 201, JSON.stringify(turned.body));
+  assert.equal((await api.get(`/api/takes/${turned.body.takeIds[0]}`)).body.asked.bars, 7);
   assertProblem(await api.post(`/api/takes/${ids[1]}/fill`, { bars: 7, last: 'louder' }), 400, /last/);
   assertProblem(await api.post(`/api/takes/${ids[1]}/fill`, { bars: 1000 }), 400, /At most 512 bars/);
 });
