@@ -55,9 +55,13 @@ test(`six phrases that fit under a pinned groove are found by ear among ${PHRASE
   await expect(page.getByRole('dialog')).toBeHidden();
   await page.keyboard.press('/');
   await expect(page.getByRole('searchbox', { name: 'Search' })).toBeFocused();
+  const answered = page.waitForResponse((answer) => /\/api\/phrases\?.*text=keys(&|$)/.test(answer.url()));
   await page.keyboard.type('keys');
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/sort=fit.*text=keys|text=keys.*sort=fit/);
+  // What is gone through is what was found, not the list before it.
+  await (await answered).finished();
+  await page.waitForTimeout(500);
   await page.keyboard.press('Home');
   await page.keyboard.press(' ');
   for (let k = 0; k < 6; k++) {
