@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useRef } from 'react';
 import type { Role } from '../core/split/roles.ts';
-import { preparedContext, themeColor, useThemeVersion } from './canvas.ts';
+import { preparedContext, themeColor } from './canvas.ts';
+import { useThemeVersion } from './use-canvas.ts';
 import { drawNotes, heights, roleColor, type DrawnNotes } from './strand.ts';
 
 /** Where a loop goes back to its beginning, in ticks. */

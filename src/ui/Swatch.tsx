@@ -1,7 +1,8 @@
 import { useEffect, useMemo, useRef } from 'react';
 import { unpackSwatch, type SwatchNote } from '../core/phrase/swatch.ts';
 import type { Role } from '../core/split/roles.ts';
-import { preparedContext, themeColor, useThemeVersion } from './canvas.ts';
+import { preparedContext, themeColor } from './canvas.ts';
+import { useThemeVersion } from './use-canvas.ts';
 import { roleColor } from './strand.ts';
 
 const STITCH = 2.5;

@@ -1,7 +1,8 @@
 import { useMemo } from 'react';
 import { Bar } from 'react-chartjs-2';
 import { Link, useNavigate } from 'react-router';
-import { themeColor, useThemeVersion } from '../../ui/canvas.ts';
+import { themeColor } from '../../ui/canvas.ts';
+import { useThemeVersion } from '../../ui/use-canvas.ts';
 import { countOptions } from '../../ui/chart.ts';
 
 /** A bar of a graph, and where it leads. */

@@ -1,6 +1,7 @@
 import { useEffect, useRef } from 'react';
 import { activityOf } from '../../devices/hearing.ts';
-import { themeColor, useThemeVersion } from '../../ui/canvas.ts';
+import { themeColor } from '../../ui/canvas.ts';
+import { useThemeVersion } from '../../ui/use-canvas.ts';
 import type { Heard, MetersTold } from './meters.worker.ts';
 
 /** How often it is looked what has come, in milliseconds. */
@@ -46,7 +47,6 @@ export function Meters({ id }: { id: string }) {
   useEffect(() => {
     const ratio = devicePixelRatio || 1;
     const canvas = document.createElement('canvas');
-    [canvas.width, canvas.height] = [80 * ratio, 16 * ratio];
     canvas.className = 'h-4 w-20';
     box.current!.append(canvas);
     const offscreen = canvas.transferControlToOffscreen();

@@ -11,6 +11,7 @@ import { changeSettings, setPrompt, useRecorder } from '../../devices/recorder-s
 import { Button, Toggle } from '../../ui/Button.tsx';
 import { Labeled } from '../../ui/Labeled.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
+import { clockTime } from '../../ui/time.ts';
 import { PlayedIn } from './PlayedIn.tsx';
 
 const CLOCK_WORDS: Record<RecordingClock, { title: string; about: string }> = {
@@ -234,10 +235,7 @@ function place(
   bpm: number,
   meter: { numerator: number; denominator: number },
 ): string {
-  if (clock !== 'click') {
-    const seconds = Math.floor(Math.max(0, ms) / 1000);
-    return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`;
-  }
+  if (clock !== 'click') return clockTime(Math.floor(Math.max(0, ms) / 1000));
   const beat = Math.floor(ms / beatMs(bpm, meter));
   const bar = Math.floor(beat / meter.numerator);
   const inBar = beat - bar * meter.numerator;

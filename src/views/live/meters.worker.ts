@@ -1,4 +1,5 @@
 /** Meters drawn in a thread of their own: whoever plays through the page waits for no picture. */
+import { preparedContext } from '../../ui/canvas.ts';
 
 export type MetersTold =
   | { kind: 'canvas'; id: string; canvas: OffscreenCanvas; ratio: number }
@@ -22,7 +23,8 @@ export interface Heard {
 }
 
 interface Meter {
-  context: OffscreenCanvasRenderingContext2D;
+  canvas: OffscreenCanvas;
+  ratio: number;
   at: Float64Array;
   velocity: Uint8Array;
 }
@@ -37,9 +39,9 @@ let timer: ReturnType<typeof setTimeout> | undefined;
 
 self.onmessage = ({ data }: MessageEvent<MetersTold>) => {
   if (data.kind === 'canvas') {
-    const context = data.canvas.getContext('2d')!;
-    context.scale(data.ratio, data.ratio);
-    meters.set(data.id, { context, at: new Float64Array(16).fill(-Infinity), velocity: new Uint8Array(16) });
+    const { canvas, ratio } = data;
+    const nothing = { at: new Float64Array(16).fill(-Infinity), velocity: new Uint8Array(16) };
+    meters.set(data.id, { canvas, ratio, ...nothing });
   } else if (data.kind === 'gone') meters.delete(data.id);
   else if (data.kind === 'colors') colors = data.colors;
   else
@@ -63,12 +65,12 @@ function draw(): void {
 
 /** Sixteen bars of four pixels, one apart and sixteen high. Whether one of them still falls. */
 function drawMeter(
-  { context, at, velocity }: Meter,
+  { canvas, ratio, at, velocity }: Meter,
   now: number,
   { floor, drums, bar }: MeterColors,
 ): boolean {
+  const context = preparedContext(canvas, 80, 16, ratio);
   let falls = false;
-  context.clearRect(0, 0, 80, 16);
   for (let channel = 0; channel < 16; channel++) {
     context.fillStyle = channel === 9 ? drums : floor;
     context.fillRect(channel * 5, 0, 4, 16);

@@ -38,12 +38,10 @@ export interface RollTime {
 export function drawRoll(
   context: Pen,
   roll: RollNotes,
-  { width, height, ratio, colors }: RollLook,
+  { width, height, colors }: RollLook,
   time: RollTime,
   nowMs: number,
 ): void {
-  context.setTransform(ratio, 0, 0, ratio, 0, 0);
-  context.clearRect(0, 0, width, height);
   const inBar = barMs(time.bpm, time.meter);
   const now = time.runs ? nowMs : lastOnset(roll.lanes);
   const origin = time.startMs || now;

@@ -1,5 +1,6 @@
 /** The roll drawn in a thread of its own: whoever plays through the page waits for no picture. */
 import { decodeLog } from '../../core/capture/message-log.ts';
+import { preparedContext } from '../../ui/canvas.ts';
 import { drawRoll, type RollLook, type RollTime } from './roll-picture.ts';
 import { createRoll, readMore, type RollLane } from './roll-notes.ts';
 
@@ -42,8 +43,7 @@ self.onmessage = ({ data }: MessageEvent<RollTold>) => {
 function draw(): void {
   frame = 0;
   if (!canvas || !look || !time || look.width === 0) return;
-  const [width, height] = [Math.round(look.width * look.ratio), Math.round(look.height * look.ratio)];
-  if (canvas.width !== width || canvas.height !== height) [canvas.width, canvas.height] = [width, height];
-  drawRoll(canvas.getContext('2d')!, roll, look, time, performance.now() + ahead);
+  const context = preparedContext(canvas, look.width, look.height, look.ratio);
+  drawRoll(context, roll, look, time, performance.now() + ahead);
   if (time.runs) frame = requestAnimationFrame(draw);
 }

@@ -7,6 +7,7 @@ import { WEAVE_ENDINGS, type Weave, type WeaveEnding } from '../../core/weave/we
 import { plural } from '../../core/words.ts';
 import type { useHistory } from '../../ui/history.ts';
 import { ViewLink } from '../../ui/ButtonLink.tsx';
+import { clockTime } from '../../ui/time.ts';
 import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import type { LaidSheet } from './laid.ts';
 import type { Place } from './place.ts';
@@ -81,7 +82,7 @@ export function WeaveHead({
         {isLoading
           ? 'opening its phrases'
           : laid
-            ? `${plural(laid.bars, 'bar')}, ${Math.floor(seconds / 60)}:${String(Math.round(seconds % 60)).padStart(2, '0')}, ${weave.bpm} BPM${isSaved ? '' : ', not saved yet'}`
+            ? `${plural(laid.bars, 'bar')}, ${clockTime(seconds)}, ${weave.bpm} BPM${isSaved ? '' : ', not saved yet'}`
             : ''}
       </span>
       <div className="ml-auto flex items-center gap-2">

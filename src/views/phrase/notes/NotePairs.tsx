@@ -4,7 +4,8 @@ import { pitchName } from '../../../core/music/pitch.ts';
 import { isPitched, type Clip } from '../../../core/phrase/clip.ts';
 import { plural } from '../../../core/words.ts';
 import { usePlayer } from '../../../sound/player.ts';
-import { preparedContext, themeColor, useSize, useThemeVersion } from '../../../ui/canvas.ts';
+import { preparedContext, themeColor } from '../../../ui/canvas.ts';
+import { useSize, useThemeVersion } from '../../../ui/use-canvas.ts';
 import {
   drawNotes,
   drawThorn,

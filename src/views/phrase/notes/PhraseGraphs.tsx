@@ -6,7 +6,8 @@ import { gridTicks, type Grid } from '../../../core/normalize/grid.ts';
 import { loudMark } from '../../../core/normalize/step.ts';
 import type { Clip, ClipNote } from '../../../core/phrase/clip.ts';
 import { plural } from '../../../core/words.ts';
-import { themeColor, useThemeVersion } from '../../../ui/canvas.ts';
+import { themeColor } from '../../../ui/canvas.ts';
+import { useThemeVersion } from '../../../ui/use-canvas.ts';
 import { histogramOptions } from '../../../ui/chart.ts';
 import { roleColor } from '../../../ui/strand.ts';
 

@@ -1,7 +1,8 @@
 import { useEffect, useMemo, useRef } from 'react';
 import { isMade, type Clip } from '../../../core/phrase/clip.ts';
 import { plural } from '../../../core/words.ts';
-import { preparedContext, themeColor, useSize, useThemeVersion } from '../../../ui/canvas.ts';
+import { preparedContext, themeColor } from '../../../ui/canvas.ts';
+import { useSize, useThemeVersion } from '../../../ui/use-canvas.ts';
 import {
   drawNotes,
   drawnNotes,

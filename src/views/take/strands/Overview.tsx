@@ -1,5 +1,6 @@
 import { useEffect, useRef, type PointerEvent } from 'react';
-import { preparedContext, themeColor, useSize, useThemeVersion } from '../../../ui/canvas.ts';
+import { preparedContext, themeColor } from '../../../ui/canvas.ts';
+import { useSize, useThemeVersion } from '../../../ui/use-canvas.ts';
 import { heights, zoomed, type TimeWindow } from '../../../ui/strand.ts';
 import type { Strand } from '../../shared/takes/strand-columns.ts';
 

@@ -1,5 +1,6 @@
 import { useEffect, useMemo, useRef } from 'react';
-import { preparedContext, themeColor, useThemeVersion } from '../../../ui/canvas.ts';
+import { preparedContext, themeColor } from '../../../ui/canvas.ts';
+import { useThemeVersion } from '../../../ui/use-canvas.ts';
 import {
   drawNotes,
   drawWarp,

@@ -12,7 +12,7 @@ import type { PartLoop } from '../../../core/analyze/part-loops.ts';
 import type { Timeline } from '../../../core/music/timeline.ts';
 import { isDoubtful } from '../../../core/words.ts';
 import { Toggle } from '../../../ui/Button.tsx';
-import { useSize } from '../../../ui/canvas.ts';
+import { useSize } from '../../../ui/use-canvas.ts';
 import { RoleMark } from '../../../ui/RoleMark.tsx';
 import { wheeled, type BarLine, type TimeWindow } from '../../../ui/strand.ts';
 import { Playhead } from '../../shared/listening/Playhead.tsx';
