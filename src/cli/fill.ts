@@ -1,8 +1,5 @@
-import { endCatalog } from '../server/catalog/catalog.ts';
-import { endThreads } from '../server/compute/pool.ts';
 import { multiplyDemo } from '../server/demo/large-library.ts';
 import { seedDemo } from '../server/demo/seed.ts';
-import { endReaders } from '../server/jobs/intake.ts';
 import { holdsAnything } from '../server/library/backup.ts';
 import { withLibrary, type LibraryOptions } from './library.ts';
 import { Refusal, type Output } from './output.ts';
@@ -15,20 +12,14 @@ export async function fillCommand(count: string, options: LibraryOptions, out: O
   const phrases = Number(count);
   if (!Number.isInteger(phrases) || phrases < 1 || phrases > MOST)
     throw new Refusal(`${count}: say how many phrases, 1 to ${MOST.toLocaleString('en')}.`);
-  try {
-    await withLibrary(options, false, async (library) => {
-      if (await holdsAnything(library))
-        throw new Refusal(
-          'Only an empty library is filled; this one holds something. Say another with --data.',
-        );
-      await seedDemo(library);
-      await multiplyDemo(library, phrases, (done, of) => out.problem(`${done} of ${of}`));
-    });
-  } finally {
-    await endReaders();
-    await endThreads();
-    await endCatalog();
-  }
+  await withLibrary(options, false, async (library) => {
+    if (await holdsAnything(library))
+      throw new Refusal(
+        'Only an empty library is filled; this one holds something. Say another with --data.',
+      );
+    await seedDemo(library);
+    await multiplyDemo(library, phrases, (done, of) => out.problem(`${done} of ${of}`));
+  });
   out.answer(
     out.json
       ? JSON.stringify({ phrases })

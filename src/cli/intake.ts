@@ -5,7 +5,7 @@ import type { Library } from '../server/db/client.ts';
 import { jobItems, parts } from '../server/db/schema.ts';
 import { beginWork, endWork } from '../server/jobs/holds.ts';
 import { finish } from '../server/jobs/engine.ts';
-import { endReaders, INTAKES } from '../server/jobs/intake.ts';
+import { INTAKES } from '../server/jobs/intake.ts';
 import {
   intakeOf,
   getJob,
@@ -54,7 +54,6 @@ export async function intakeCommand(
           `${answer.parts} parts, in ${answer.seconds.toFixed(1)} s.`,
       );
     }
-    await endReaders();
     await endWork(library);
     return refused.length > 0 ? 1 : 0;
   });

@@ -35,7 +35,8 @@ const running = new Map<string, Running>();
 /** Set when the library is about to be closed: what is under way is finished, and the rest is left to the next start. */
 let isEnding = false;
 
-const nameOf = (kind: WorkKind, id: string) => `${kind} ${id}`;
+/** Under which name processes agree on who has a piece. */
+export const nameOf = (kind: WorkKind, id: string) => `${kind} ${id}`;
 
 /** Whether this process works on a piece. */
 export function isWorkedOn(kind: WorkKind, id: string): boolean {

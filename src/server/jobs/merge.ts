@@ -2,8 +2,8 @@ import type { Library } from '../db/client.ts';
 import { awayProblem, LibraryError } from '../library/errors.ts';
 import { forgetChoice, keepChoice, openChoices, waitingPack } from '../library/packs-in.ts';
 import { takePack, type MergeChoice, type Taken } from '../library/taking-packs.ts';
-import { isWorkedOn, workOn, type MayGoOn, type Work } from './engine.ts';
-import { hold } from './holds.ts';
+import { isWorkedOn, nameOf, workOn, type MayGoOn, type Work } from './engine.ts';
+import { whileHeld } from './holds.ts';
 
 /** Packs that wait, of which something was chosen: how it ends is seen in the library, and told to whoever waits for it. */
 export const MERGES: Work = {
@@ -32,18 +32,16 @@ export async function takeWaiting(
   stop: AbortSignal,
 ): Promise<Taken> {
   await waitingPack(library, id);
-  if (isWorkedOn('merge', id) || !(await hold(library, `merge ${id}`)))
-    throw new LibraryError(409, 'This pack is being taken in already.');
+  const already = new LibraryError(409, 'This pack is being taken in already.');
+  if (waiting.has(id) || isWorkedOn(MERGES.kind, id)) throw already;
   const mine: Waiting = { stop };
   waiting.set(id, mine);
-  try {
+  await whileHeld(library, nameOf(MERGES.kind, id), async () => {
     await keepChoice(library, id, choice);
     await workOn(library, MERGES, id);
-  } finally {
-    waiting.delete(id);
-  }
+  }).finally(() => waiting.delete(id));
   if (mine.answer) return mine.answer;
-  throw mine.error ?? new LibraryError(409, 'This pack is being taken in already.');
+  throw mine.error ?? already;
 }
 
 async function takeChosen(library: Library, id: string, mayGoOn: MayGoOn): Promise<void> {

@@ -16,6 +16,7 @@ import {
 import { sha256Of } from '../checksum.ts';
 import { compute } from '../compute/pool.ts';
 import type { Library } from '../db/client.ts';
+import { inPieces } from '../db/in-pieces.ts';
 import { basketItems, baskets, mirroredFiles, phrases, projects, recipients } from '../db/schema.ts';
 import { writeWhole } from '../whole-file.ts';
 import { tellProgress } from '../live/progress.ts';
@@ -240,8 +241,7 @@ function withoutBytes({ phraseId, piece, path, sha256 }: MadeFile): MirrorWanted
 /** The files of some phrases, some at a time: their notes are in memory meanwhile. */
 async function filesInTurn(library: Library, basketId: string, items: readonly Item[]): Promise<MadeFile[]> {
   const files: MadeFile[] = [];
-  for (let at = 0; at < items.length; at += AT_ONCE)
-    files.push(...(await filesOf(library, basketId, items.slice(at, at + AT_ONCE))));
+  for (const some of inPieces(items, AT_ONCE)) files.push(...(await filesOf(library, basketId, some)));
   return files;
 }
 
@@ -322,10 +322,10 @@ async function writeAll(
 async function keepRows({ db }: Library, basketId: string, rows: readonly MirrorRow[]): Promise<void> {
   await db.transaction(async (tx) => {
     await tx.delete(mirroredFiles).where(eq(mirroredFiles.basketId, basketId));
-    for (let at = 0; at < rows.length; at += 1000)
+    for (const some of inPieces(rows))
       await tx
         .insert(mirroredFiles)
-        .values(rows.slice(at, at + 1000).map((row) => ({ basketId, ...row })))
+        .values(some.map((row) => ({ basketId, ...row })))
         .onConflictDoNothing();
   });
 }

@@ -3,14 +3,12 @@ import { and, asc, count, desc, eq, inArray, sql } from 'drizzle-orm';
 import { outlierScores } from '../../core/normalize/difference.ts';
 import type { Recipe } from '../../core/normalize/recipe.ts';
 import type { Db } from '../db/client.ts';
+import { inPieces } from '../db/in-pieces.ts';
 import { batches, batchItems, phrases, takes, type BatchItemState, type BatchPhase } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
 
 export type Batch = typeof batches.$inferSelect;
 export type BatchItem = typeof batchItems.$inferSelect;
-
-/** Rows in one statement: it has at most 65,535 parameters. */
-const ROWS_AT_ONCE = 5000;
 
 /** Rows of a batch that are listed: the most unusual. */
 export const MOST_ROWS = 5000;
@@ -30,7 +28,10 @@ export async function createBatch(
   const byTake = new Map<string, string[]>();
   for (const id of ids) {
     const takeId = takeOf.get(id);
-    if (takeId) byTake.set(takeId, [...(byTake.get(takeId) ?? []), id]);
+    if (!takeId) continue;
+    const own = byTake.get(takeId);
+    if (own) own.push(id);
+    else byTake.set(takeId, [id]);
   }
   const rows = [...byTake.values()].flat();
   if (rows.length === 0) throw new LibraryError(422, 'Choose at least one phrase.');
@@ -38,8 +39,7 @@ export async function createBatch(
     const { title, recipe } = request;
     const [batch] = await tx.insert(batches).values({ id: randomUUID(), title, recipe }).returning();
     const items = rows.map((phraseId, position) => ({ batchId: batch!.id, position, phraseId }));
-    for (let at = 0; at < items.length; at += ROWS_AT_ONCE)
-      await tx.insert(batchItems).values(items.slice(at, at + ROWS_AT_ONCE));
+    for (const some of inPieces(items)) await tx.insert(batchItems).values(some);
     return batch!;
   });
 }

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { and, asc, desc, eq, gt, inArray, max, sql } from 'drizzle-orm';
 import type { Db } from '../db/client.ts';
+import { inPieces } from '../db/in-pieces.ts';
 import { jobItems, jobs, type IntakeSettings, type ItemState, type JobState } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
 
@@ -21,9 +22,6 @@ export interface ItemOutcome {
   takeId?: string;
   reason?: string;
 }
-
-/** Rows in one statement: it has at most 65,535 parameters. */
-const ROWS_AT_ONCE = 5000;
 
 export async function createIntake(
   db: Db,
@@ -53,12 +51,10 @@ async function insertItems(tx: Db, jobId: string, items: readonly NewItem[]): Pr
     .from(jobItems)
     .where(eq(jobItems.jobId, jobId));
   let position = (last?.position ?? -1) + 1;
-  for (let at = 0; at < items.length; at += ROWS_AT_ONCE) {
-    const rows = items
-      .slice(at, at + ROWS_AT_ONCE)
-      .map(({ file, path, depth = 0 }) => ({ jobId, position: position++, file, path, depth }));
-    await tx.insert(jobItems).values(rows);
-  }
+  for (const some of inPieces(items))
+    await tx
+      .insert(jobItems)
+      .values(some.map(({ file, path, depth = 0 }) => ({ jobId, position: position++, file, path, depth })));
 }
 
 /** No more files will come. */
@@ -123,8 +119,7 @@ export async function openItem(
       state: 'refused' as const,
       reason,
     }));
-    for (let at = 0; at < rows.length; at += ROWS_AT_ONCE)
-      await tx.insert(jobItems).values(rows.slice(at, at + ROWS_AT_ONCE));
+    for (const some of inPieces(rows)) await tx.insert(jobItems).values(some);
     await finishItems(tx, jobId, [{ position, state: 'opened' }]);
   });
 }

@@ -1,12 +1,10 @@
 import { randomUUID } from 'node:crypto';
-import { and, asc, count, desc, eq, inArray, ne } from 'drizzle-orm';
+import { and, asc, count, desc, eq, inArray, ne, sql } from 'drizzle-orm';
 import type { Db } from '../db/client.ts';
+import { inPieces } from '../db/in-pieces.ts';
 import { makingItems, makings, takes } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
 import { makeWhole } from './make-phrases.ts';
-
-/** Rows in one statement: it has at most 65,535 parameters. */
-const ROWS_AT_ONCE = 5000;
 
 /**
  * Asks for drafts of all bars of every part of some takes, one take after the other. What was asked for before and has ended is forgotten.
@@ -25,24 +23,34 @@ export async function createMaking(
   await db.transaction(async (tx) => {
     await tx.delete(makings).where(ne(makings.state, 'running'));
     await tx.insert(makings).values({ id, projectId });
-    for (let at = 0; at < rows.length; at += ROWS_AT_ONCE)
-      await tx.insert(makingItems).values(rows.slice(at, at + ROWS_AT_ONCE));
+    for (const some of inPieces(rows)) await tx.insert(makingItems).values(some);
   });
   return { id };
 }
 
-/** The making that was asked for last, with how far it is; null where none was. */
+const isDone = ne(makingItems.state, 'waiting');
+
+/** The making that was asked for last, with how far it is, and, once it has ended, what came of it; null where none was. */
 export async function lastMaking(db: Db) {
   const [row] = await db.select().from(makings).orderBy(desc(makings.createdAt), desc(makings.id)).limit(1);
-  return row ? { ...row, ...(await comeOf(db, row.id)) } : null;
+  if (!row) return null;
+  const own = eq(makingItems.makingId, row.id);
+  const [counts] = await db
+    .select({ of: count(), done: sql<number>`count(*) filter (where ${isDone})::int` })
+    .from(makingItems)
+    .where(own);
+  // It is asked for several times a second while it runs: then, numbers are enough.
+  const come = row.state === 'running' ? { phraseIds: [], refused: [] } : await comeOf(db, row.id);
+  return { ...row, ...counts!, ...come };
 }
 
 export type MakingDetail = NonNullable<Awaited<ReturnType<typeof lastMaking>>>;
 
-/** What has come of its takes: how many there are, how many are done, what was made, and of which nothing was. */
-async function comeOf(db: Db, id: string) {
-  const own = eq(makingItems.makingId, id);
-  const [all] = await db.select({ count: count() }).from(makingItems).where(own);
+/** What has come of its takes: what was made, and of which nothing was, with the reason. */
+async function comeOf(
+  db: Db,
+  id: string,
+): Promise<{ phraseIds: string[]; refused: { name: string; reason: string }[] }> {
   const done = await db
     .select({
       state: makingItems.state,
@@ -52,11 +60,9 @@ async function comeOf(db: Db, id: string) {
     })
     .from(makingItems)
     .innerJoin(takes, eq(takes.id, makingItems.takeId))
-    .where(and(own, ne(makingItems.state, 'waiting')))
+    .where(and(eq(makingItems.makingId, id), isDone))
     .orderBy(asc(makingItems.position));
   return {
-    of: all!.count,
-    done: done.length,
     phraseIds: done.flatMap(({ phraseIds }) => phraseIds),
     refused: done.flatMap(({ state, name, reason }) => (state === 'refused' ? [{ name, reason }] : [])),
   };

@@ -1,5 +1,6 @@
 import { eq, inArray } from 'drizzle-orm';
 import type { Db } from '../db/client.ts';
+import { inPieces } from '../db/in-pieces.ts';
 import { phrases } from '../db/schema.ts';
 import { LibraryError } from './errors.ts';
 import { addTags, cleanTags, removeTags, tagsOf, writeTags } from './tags.ts';
@@ -41,7 +42,7 @@ export async function changePhrases(
     if (before.length < wanted.length)
       throw new LibraryError(422, 'One of these phrases is not there. Nothing was changed.');
     const told = Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined));
-    for (const some of pieces(wanted)) {
+    for (const some of inPieces(wanted, AT_ONCE)) {
       if (Object.keys(told).length > 0)
         await tx
           .update(phrases)
@@ -74,7 +75,7 @@ export async function heardPhrases(db: Db, ids: readonly string[]): Promise<void
 
 async function phrasesBefore(db: Db, ids: readonly string[]): Promise<PhraseBefore[]> {
   const found: PhraseBefore[] = [];
-  for (const some of pieces(ids)) {
+  for (const some of inPieces(ids, AT_ONCE)) {
     const rows = await db
       .select({
         id: phrases.id,
@@ -88,10 +89,4 @@ async function phrasesBefore(db: Db, ids: readonly string[]): Promise<PhraseBefo
     found.push(...rows.map((row) => ({ ...row, tags: names.get(row.id) ?? [] })));
   }
   return found;
-}
-
-function pieces<Value>(list: readonly Value[]): Value[][] {
-  return Array.from({ length: Math.ceil(list.length / AT_ONCE) }, (_, k) =>
-    list.slice(k * AT_ONCE, (k + 1) * AT_ONCE),
-  );
 }

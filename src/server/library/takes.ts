@@ -6,6 +6,7 @@ import type { Base } from '../../core/split/base.ts';
 import { safeFileName } from '../../core/phrase/naming.ts';
 import type { Key } from '../../core/music/key.ts';
 import type { Db, Library } from '../db/client.ts';
+import { inPieces } from '../db/in-pieces.ts';
 import {
   comps,
   contributors,
@@ -134,8 +135,7 @@ export async function storeTakes(tx: Db, files: readonly ReadFile[]): Promise<Ta
     await tx.insert(takes).values(takeRows);
     await tx.insert(takeBases).values(baseRows);
   }
-  for (let at = 0; at < partRows.length; at += PARTS_AT_ONCE)
-    await tx.insert(parts).values(partRows.slice(at, at + PARTS_AT_ONCE));
+  for (const some of inPieces(partRows, PARTS_AT_ONCE)) await tx.insert(parts).values(some);
   const answers: TakenIn[] = [];
   const told = new Set<string>();
   for (const { sha256 } of files) {
@@ -209,8 +209,7 @@ export async function idByName(
 export async function writeParts(db: Db, takeId: string, found: readonly DerivedPart[]): Promise<void> {
   await db.delete(parts).where(eq(parts.takeId, takeId));
   const rows = found.map((part) => ({ takeId, ...part }));
-  for (let at = 0; at < rows.length; at += PARTS_AT_ONCE)
-    await db.insert(parts).values(rows.slice(at, at + PARTS_AT_ONCE));
+  for (const some of inPieces(rows, PARTS_AT_ONCE)) await db.insert(parts).values(some);
 }
 
 /** What can be said of several takes at once. */

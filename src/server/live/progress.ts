@@ -2,7 +2,7 @@ import type { Library } from '../db/client.ts';
 import { tellNews, type Progress } from './news.ts';
 
 /** It is told so often at the most, in milliseconds: a page that shows it draws no more often. */
-const TELL_EVERY = 250;
+const TELL_EVERY = 400;
 
 const toldAt = new Map<string, number>();
 

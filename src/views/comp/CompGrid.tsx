@@ -2,7 +2,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { Star } from 'lucide-react';
 import { memo, useEffect, useRef } from 'react';
 import { passOfBar, type Choice } from '../../core/comp/choice.ts';
-import { useSize } from '../../ui/canvas.ts';
+import { useSize } from '../../ui/use-canvas.ts';
 import { LayeredSwatch } from '../../ui/Swatch.tsx';
 import type { CellWire, CompSheet } from './comp.worker.ts';
 

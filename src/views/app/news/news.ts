@@ -2,54 +2,17 @@ import { useEffect } from 'react';
 import { useLocation } from 'react-router';
 import { toast } from 'sonner';
 import { create } from 'zustand';
-import type { DeedKind } from '../../../server/db/schema.ts';
 import type { Changed } from '../../../server/live/news.ts';
 import { sendJson } from '../../api/client.ts';
 import { queryClient } from '../../api/queries.ts';
 import { WINDOW } from '../../api/window.ts';
 import { changedByOthers } from '../../shared/takes/editing.ts';
+import { CONCERNS } from './concerns.ts';
 import { hearProgress, lookAtWork } from './progress.ts';
 import { openNews, type Elsewhere, type Heard } from './news-source.ts';
 
 /** Who else is where. */
 export const useElsewhere = create<{ windows: readonly Elsewhere[] }>(() => ({ windows: [] }));
-
-/** What is asked for again where something of a kind was changed: of a thing itself, and lists it stands in. */
-const CONCERNS: Readonly<Record<DeedKind, { one?: string; lists: readonly string[] }>> = {
-  take: {
-    one: 'take',
-    lists: ['takes', 'take-habits', 'sources', 'intakes', 'drafts', 'phrases', 'facets', 'captures'],
-  },
-  phrase: {
-    one: 'phrase',
-    lists: [
-      'phrases',
-      'facets',
-      'drafts',
-      'children',
-      'relatives',
-      'harmony',
-      'lineage',
-      'basket',
-      'take',
-      'takes',
-    ],
-  },
-  basket: { one: 'basket', lists: ['baskets', 'mirrors', 'shared'] },
-  weave: { one: 'weave', lists: ['weaves'] },
-  pack: { one: 'pack-in', lists: ['packs-in'] },
-  house: { lists: ['house', 'presets', 'feels', 'changes', 'banks', 'habits', 'searches'] },
-  project: { lists: ['projects'] },
-  recipient: { lists: ['recipients', 'baskets'] },
-  source: { lists: ['sources', 'source-defaults'] },
-  tag: { lists: ['tags', 'facets', 'phrases', 'phrase'] },
-  capture: { lists: ['captures'] },
-  job: { lists: ['intakes', 'intake', 'takes'] },
-  batch: { one: 'batch', lists: ['batches'] },
-  person: { lists: ['people', 'invitations', 'me'] },
-  comp: { one: 'comp', lists: ['comps'] },
-  sweep: { one: 'sweep', lists: ['sweeps'] },
-};
 
 /** Changes that come within this time are asked for once, in milliseconds: a colleague's ten moves are one look. */
 const TOGETHER = 250;

@@ -1,6 +1,7 @@
 import type { Progress, WorkKind } from '../../../server/live/news.ts';
 import { queryClient } from '../../api/queries.ts';
 import { setProgress } from '../../shared/work.ts';
+import { CONCERNS } from './concerns.ts';
 
 /** What is asked for again where a piece of work has come further. */
 const SHOWN: Readonly<Record<WorkKind, (id: string) => string[][]>> = {
@@ -18,17 +19,19 @@ const SHOWN: Readonly<Record<WorkKind, (id: string) => string[][]>> = {
 
 /** What a piece of work has changed in the library once nobody works on it any more. */
 const AFTER: Partial<Record<WorkKind, readonly string[]>> = {
-  intake: ['takes', 'stages', 'sources', 'facets'],
-  batch: ['phrases', 'phrase', 'drafts', 'facets'],
-  sweep: ['takes', 'stages'],
-  merge: ['pack-in', 'packs-in', 'phrases', 'facets', 'stages'],
-  making: ['drafts', 'takes', 'stages'],
+  intake: CONCERNS.take.lists,
+  batch: ['phrase', ...CONCERNS.phrase.lists],
+  sweep: CONCERNS.take.lists,
+  merge: ['pack-in', ...CONCERNS.pack.lists, ...CONCERNS.phrase.lists],
+  making: CONCERNS.phrase.lists,
 };
 
 export function hearProgress({ work, id, done, of, isOver = false }: Progress): void {
   setProgress(work, id, isOver || of === undefined ? null : { done: done ?? 0, of });
   for (const queryKey of SHOWN[work](id)) void lookAgain(queryKey, isOver);
-  if (isOver) for (const list of AFTER[work] ?? []) void queryClient.invalidateQueries({ queryKey: [list] });
+  const after = isOver ? AFTER[work] : undefined;
+  for (const list of after ? ['stages', ...after] : [])
+    void queryClient.invalidateQueries({ queryKey: [list] });
 }
 
 /** Looks at what may have come further before news were heard. */
