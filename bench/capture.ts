@@ -1,5 +1,6 @@
 import type { Page } from 'playwright-core';
 import { fakeMidi } from '../tests/support/fake-midi.ts';
+import { openLive, recordFreely } from '../tests/support/live-page.ts';
 import { recordedTake } from '../tests/support/recorded-take.ts';
 import { startTestServer } from '../tests/support/server.ts';
 import { openBrowser } from './frames.ts';
@@ -46,16 +47,9 @@ export async function bench(): Promise<BenchResult> {
 /** Notes at an even rate over all channels, each with its own time, as a device's driver hands them over. */
 async function flood(page: Page, address: string, rate: number) {
   await fakeMidi(page, 'given');
-  await page.goto(`${address}/capture/live`);
-  await page.getByRole('button', { name: 'Look for devices' }).click();
+  await openLive(page, address);
   await page.evaluate(() => window.fakeMidi.plug('Flood'));
-  await page.getByLabel('Bars by').selectOption('none');
-  await page.getByRole('button', { name: 'Record', exact: true }).click();
-  await page
-    .getByRole('button', { name: 'Stop', exact: true })
-    .and(page.locator(':enabled'))
-    .first()
-    .waitFor();
+  await recordFreely(page);
   const { sent, behindMs } = await page.evaluate(
     async ([perSecond, seconds]) => {
       const from = performance.now();

@@ -1,5 +1,6 @@
 import type { Page } from 'playwright-core';
 import { fakeMidi } from '../tests/support/fake-midi.ts';
+import { openLive, recordFreely } from '../tests/support/live-page.ts';
 import { startTestServer } from '../tests/support/server.ts';
 import { openBrowser } from './frames.ts';
 import { percentileOf } from './latency.ts';
@@ -45,22 +46,14 @@ export async function bench(): Promise<BenchResult> {
 /** Sets a keyboard before the arpeggiator, records both and plays. */
 async function played(page: Page, address: string, sounds: boolean): Promise<number[]> {
   await fakeMidi(page, 'given');
-  await page.goto(`${address}/capture/live`);
-  await page.getByRole('button', { name: 'Look for devices' }).click();
+  await openLive(page, address);
   await page.evaluate(() => window.fakeMidi.plug('Keyboard'));
   await page.getByRole('button', { name: 'Keyboard', exact: true }).click();
   await page.getByRole('combobox', { name: 'It is' }).selectOption({ label: 'sets off, through the page' });
   await page.getByRole('checkbox', { name: 'Record Arpeggiator' }).check();
-  const recording = page.getByRole('region', { name: 'Recording' });
-  await recording.getByLabel('Bars by').selectOption({ label: 'none' });
-  const monitor = recording.getByRole('button', { name: 'Stand-ins sound' });
+  const monitor = page.getByRole('button', { name: 'Stand-ins sound' });
   if ((await monitor.getAttribute('aria-pressed')) !== String(sounds)) await monitor.click();
-  await page.getByRole('button', { name: 'Record', exact: true }).click();
-  await page
-    .getByRole('button', { name: 'Stop', exact: true })
-    .and(page.locator(':enabled'))
-    .first()
-    .waitFor();
+  await recordFreely(page);
   const late = await lateness(page);
   await page.close();
   return late;

@@ -1,11 +1,8 @@
-import { cpSync, mkdtempSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { test as base, type Page } from '@playwright/test';
 import { openLibrary } from '../../src/server/db/client.ts';
 import { multiplyDemo } from '../../src/server/demo/large-library.ts';
 import { databaseFor, startTestServer } from '../support/server.ts';
-import { expect, phraseRows } from './fixtures.ts';
+import { demoCopy, expect, phraseRows } from './fixtures.ts';
 
 /** What somebody owns far more of than they remember. */
 const PHRASES = 50_000;
@@ -13,8 +10,7 @@ const PHRASES = 50_000;
 const test = base.extend<object, { address: string }>({
   address: [
     async ({ browserName: _ }, use) => {
-      const dataDirectory = mkdtempSync(join(tmpdir(), 'basket-test-'));
-      cpSync(process.env.DEMO_LIBRARY!, dataDirectory, { recursive: true });
+      const dataDirectory = demoCopy();
       const { DATABASE_URL: databaseUrl } = await databaseFor(dataDirectory);
       const library = await openLibrary({ dataDirectory, databaseUrl });
       await multiplyDemo(library, PHRASES).finally(() => library.close());

@@ -1,21 +1,10 @@
 import type { Page } from '@playwright/test';
 import { fakeMidi } from '../support/fake-midi.ts';
+import { openLive, recordFreely } from '../support/live-page.ts';
 import { recordedTake } from '../support/recorded-take.ts';
 import { expect, test } from './fixtures.ts';
 
-async function openLive(page: Page): Promise<void> {
-  await page.goto('/capture/live');
-  await page.getByRole('button', { name: 'Look for devices' }).click();
-}
-
 const recording = (page: Page) => page.getByRole('region', { name: 'Recording' });
-
-/** Records without a click, so that what was sent can be counted to the millisecond. */
-async function recordFreely(page: Page): Promise<void> {
-  await recording(page).getByLabel('Bars by').selectOption({ label: 'none' });
-  await page.getByRole('button', { name: 'Record', exact: true }).click();
-  await expect(page.getByRole('button', { name: 'Stop', exact: true }).first()).toBeEnabled();
-}
 
 async function stopAndRead(page: Page) {
   await page.getByRole('button', { name: 'Stop', exact: true }).first().click();

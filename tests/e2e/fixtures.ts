@@ -5,14 +5,20 @@ import { test as base, expect, type Page } from '@playwright/test';
 import { watchPage } from '../../scripts/quiet-page.mjs';
 import { startTestServer } from '../support/server.ts';
 
+/** A folder with a copy of the demo library, which was made once for all workers. */
+export function demoCopy(): string {
+  const folder = mkdtempSync(join(tmpdir(), 'basket-test-'));
+  cpSync(process.env.DEMO_LIBRARY!, folder, { recursive: true });
+  return folder;
+}
+
 /** A page on the worker's own server that fails the test when anything goes wrong unseen. */
 export const test = base.extend<{ page: Page; wrongOnPurpose: RegExp | null }, { address: string }>({
   /** What a test makes go wrong to see what becomes of it. */
   wrongOnPurpose: [null, { option: true }],
   address: [
     async ({ browserName: _ }, use) => {
-      const dataDirectory = mkdtempSync(join(tmpdir(), 'basket-test-'));
-      cpSync(process.env.DEMO_LIBRARY!, dataDirectory, { recursive: true });
+      const dataDirectory = demoCopy();
       const server = await startTestServer({ dataDirectory });
       await use(server.address);
       await server.remove();

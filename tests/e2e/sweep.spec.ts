@@ -1,4 +1,5 @@
 import { fakeMidi } from '../support/fake-midi.ts';
+import { openLive } from '../support/live-page.ts';
 import { expect, test } from './fixtures.ts';
 
 /** Sweeps: one source asked the same in many ways. */
@@ -37,8 +38,7 @@ test('a device is gone through unattended: a program at a time, what is silent t
 }) => {
   test.setTimeout(90_000);
   await fakeMidi(page, 'given');
-  await page.goto('/capture/live');
-  await page.getByRole('button', { name: 'Look for devices' }).click();
+  await openLive(page);
   await page.evaluate(() => {
     window.fakeMidi.plug('Synth');
     // A synthesizer that plays a pattern of its program with every start; program 2 has no sound.
@@ -96,8 +96,7 @@ test('a phrase of the library sets a source off; a device that is pulled out in 
   await page.getByRole('button', { name: 'The take', exact: true }).click();
   await expect(page.getByRole('link', { name: 'Of a verse' })).toBeVisible();
   await fakeMidi(page, 'given');
-  await page.goto('/capture/live');
-  await page.getByRole('button', { name: 'Look for devices' }).click();
+  await openLive(page);
   await page.evaluate(() => window.fakeMidi.plug('Brittle'));
   await page.getByRole('link', { name: 'Sweep' }).click();
   await page.getByRole('combobox', { name: 'Source' }).selectOption({ label: 'Brittle, a device' });
