@@ -1,7 +1,11 @@
 import assert from 'node:assert/strict';
+import { rmSync } from 'node:fs';
 import { test } from 'node:test';
+import { setTimeout } from 'node:timers/promises';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
+import { openLibrary, type Db } from '../../src/server/db/client.ts';
+import { awayProblem } from '../../src/server/library/errors.ts';
 import { apiClient, assertProblem } from '../support/api.ts';
 import { wayThatBreaks } from '../support/cut.ts';
 import { listenTo } from '../support/news.ts';
@@ -68,6 +72,33 @@ test('of two processes one works on an intake: no file is read by both', options
 });
 
 test(
+  'a database that goes away between two statements of a transaction takes no process with it',
+  options,
+  async () => {
+    const dataDirectory = await emptyLibrary();
+    const { DATABASE_URL } = await databaseFor(dataDirectory);
+    const way = await wayThatBreaks(DATABASE_URL!);
+    const library = await openLibrary({ dataDirectory, databaseUrl: way.url });
+    const count = (db: Db) => db.execute('select count(*) from takes');
+    await assert.rejects(
+      library.db.transaction(async (transaction) => {
+        await count(transaction);
+        way.cut();
+        // What the connection has to say of its end comes while nobody asks it anything.
+        await setTimeout(50);
+        await count(transaction);
+      }),
+      (error) => /cannot be reached just now/.test(awayProblem(error) ?? ''),
+    );
+    way.mend();
+    await count(library.db);
+    await library.close();
+    way.close();
+    rmSync(dataDirectory, { recursive: true });
+  },
+);
+
+test(
   'a database that is away for some seconds: it is said so, and everything goes on when it is back',
   options,
   async () => {
@@ -83,7 +114,7 @@ test(
     way.cut();
     assertProblem(await api.get('/api/takes'), 503, /cannot be reached just now/);
     assertProblem(await api.post('/api/baskets', { name: 'Now' }), 503, /Nothing was changed/);
-    await new Promise((resolve) => setTimeout(resolve, AWAY));
+    await setTimeout(AWAY);
     way.mend();
     const { counts, state } = await api.intakeEnd(id);
     assert.deepEqual([state, counts.waiting, counts.refused], ['done', 0, 0]);

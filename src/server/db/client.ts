@@ -78,8 +78,10 @@ async function connect(
   afterClose: () => Promise<void> = async () => {},
 ): Promise<Library> {
   const pool = new pg.Pool({ ...address, max: 8 });
-  // Connections at rest fail when the database goes away; the query that notices says so.
+  // When the database goes away, connections end: at rest, and in transactions between two statements, where the pool does not
+  // listen. The next query on them says so; an end that nobody hears would be the process's.
   pool.on('error', () => {});
+  pool.on('connect', (client) => client.on('error', () => {}));
   try {
     await migrateOnce(pool);
   } catch (error) {

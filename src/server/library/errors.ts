@@ -68,7 +68,7 @@ export function awayProblem(error: unknown): string | undefined {
   const isAway = [...causesOf(error)].some(
     ({ code, message }) =>
       AWAY.has(code ?? '') ||
-      /Connection terminated|connection timeout|after calling end on the pool/i.test(message),
+      /Connection terminated|not queryable|connection timeout|after calling end on the pool/i.test(message),
   );
   return isAway
     ? 'The database cannot be reached just now. Nothing was changed; try again in a moment.'
