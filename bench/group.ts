@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { setTimeout as delay } from 'node:timers/promises';
 import { startPostgres } from '../scripts/postgres.mjs';
 import { writeMidiFile } from '../src/core/midi/write.ts';
-import { percentile } from '../src/core/normalize/step.ts';
+import { percentile } from '../src/core/numbers.ts';
 import { seededRandom } from '../src/core/random.ts';
 import { bandFile } from '../src/core/standins/band.ts';
 import { openLibrary, type Library } from '../src/server/db/client.ts';

@@ -1,7 +1,7 @@
 import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { writeMidiFile } from '../src/core/midi/write.ts';
-import { percentile } from '../src/core/normalize/step.ts';
+import { percentile } from '../src/core/numbers.ts';
 import { bandFile } from '../src/core/standins/band.ts';
 import { apiClient } from '../tests/support/api.ts';
 import { startTestServer } from '../tests/support/server.ts';

@@ -2,7 +2,7 @@ import { writeMidiFile } from '../src/core/midi/write.ts';
 import { bandFile } from '../src/core/standins/band.ts';
 import { apiClient } from '../tests/support/api.ts';
 import { startTestServer } from '../tests/support/server.ts';
-import { percentile } from '../src/core/normalize/step.ts';
+import { percentile } from '../src/core/numbers.ts';
 import type { BenchResult } from './measure.ts';
 
 const PHRASES = 100;

@@ -2,7 +2,7 @@ import { CONTROLLER, STATUS } from '../core/midi/smf.ts';
 import { GM_DRUM_CHANNEL } from '../core/midi/gm.ts';
 import {
   barStart,
-  lastNotAbove,
+  byTick,
   positionAt,
   secondsToTicks,
   ticksToSeconds,
@@ -145,12 +145,6 @@ export function passSeconds(program: SoundProgram, speed: number): number {
   return ticksToSeconds(program.timeline, program.length) / speed;
 }
 
-/** Place of the first message at a tick or later. */
-function firstNotBelow(messages: readonly TimedMessage[], tick: number): number {
-  if (!(messages.length > 0 && messages[0]!.tick < tick)) return 0;
-  return lastNotAbove(messages.length, (k) => messages[k]!.tick, tick - 1e-9) + 1;
-}
-
 /** What seconds may be off by once they are ticks. */
 const ROUNDED = 1e-3;
 
@@ -191,7 +185,7 @@ export function messagesDue(program: SoundProgram, playing: Playing, from: numbe
     const offset = n * pass - lead;
     // A whole arrangement has a hundred thousand messages, and is asked for its next 100 ms forty times a second.
     const early = secondsToTicks(timeline, Math.max(0, from - offset) * playing.speed) - 1;
-    for (let k = firstNotBelow(messages, early); k < messages.length; k++) {
+    for (let k = byTick.left(messages, early); k < messages.length; k++) {
       const message = messages[k]!;
       if (n === 0 && message.tick < playing.fromTick) continue;
       const seconds =

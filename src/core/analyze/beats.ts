@@ -1,8 +1,9 @@
+import { bisector, pairs } from 'd3-array';
 import type { Retiming } from '../capture/retime.ts';
 import type { Take } from '../capture/take.ts';
 import { secondsToTicks } from '../music/timeline.ts';
 import type { Split } from '../split/split.ts';
-import { cosine, logistic, mean } from './measures.ts';
+import { cosine, inOrder, logistic, mean, upperMedian } from '../numbers.ts';
 import { onsetsOf, type Onset } from './onsets.ts';
 
 /** Where the beats and bars of a take are, told by what is played alone. */
@@ -127,11 +128,7 @@ function differs(one: Reading, other: Reading): boolean {
 }
 
 function bpmOfBeats(beats: readonly number[]): number {
-  const periods = beats
-    .slice(1)
-    .map((beat, k) => beat - beats[k]!)
-    .sort((a, b) => a - b);
-  return 60 / periods[periods.length >> 1]!;
+  return 60 / upperMedian(pairs(beats, (beat, next) => next - beat));
 }
 
 /** All readings that are worth weighing. */
@@ -156,10 +153,15 @@ function sameBeats(one: readonly number[], other: readonly number[]): boolean {
   );
 }
 
+/** What three of four onsets weigh at the most; 1 where that is nothing. */
+function usualWeight(onsets: readonly Onset[]): number {
+  const place = Math.floor(onsets.length * 0.75);
+  return inOrder(onsets.map(({ weight }) => weight), place) || 1; // prettier-ignore
+}
+
 /** How strongly is struck in each frame, the mean taken off. */
 function envelope(onsets: readonly Onset[], start: number): Float64Array {
-  const weights = onsets.map(({ weight }) => weight).sort((a, b) => a - b);
-  const usual = weights[Math.floor(weights.length * 0.75)]! || 1;
+  const usual = usualWeight(onsets);
   const frames = Math.ceil((onsets.at(-1)!.seconds - start + 0.5) * RATE);
   const strength = new Float64Array(frames);
   for (const { seconds, weight } of onsets) {
@@ -253,15 +255,11 @@ function halfway(beats: readonly number[]): number[] {
   return [beats[0]! - (beats[1]! - beats[0]!) / 2, ...middles];
 }
 
+const bySeconds = bisector(({ seconds }: Onset) => seconds);
+
 function nearest(onsets: readonly Onset[], seconds: number): Onset | undefined {
-  let low = 0;
-  let high = onsets.length - 1;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (onsets[middle]!.seconds < seconds) low = middle + 1;
-    else high = middle;
-  }
-  const [after, before] = [onsets[low], onsets[low - 1]];
+  const at = bySeconds.left(onsets, seconds);
+  const [after, before] = [onsets[at] ?? onsets.at(-1), onsets[at - 1]];
   if (!before) return after;
   return after && after.seconds - seconds < seconds - before.seconds ? after : before;
 }
@@ -283,8 +281,7 @@ export function barReadings(
   onsets: readonly Onset[],
   lengths: readonly number[],
 ): Reading[] {
-  const strong =
-    onsets.map(({ weight }) => weight).sort((a, b) => a - b)[Math.floor(onsets.length * 0.75)]! || 1;
+  const strong = usualWeight(onsets);
   const struckAt = (seconds: number): Struck => {
     const near = nearest(onsets, seconds);
     if (!near || Math.abs(near.seconds - seconds) > 0.07) return SILENT;

@@ -1,7 +1,7 @@
 import { CHORD_QUALITIES, type ChordQuality } from '../music/chord-quality.ts';
 import { chordSymbol, chordTones, type ChordName } from '../music/chord.ts';
 import type { Chroma } from './chroma.ts';
-import { logistic } from './measures.ts';
+import { logistic } from '../numbers.ts';
 
 /** A chord found over some time. */
 export interface ChordFinding {

@@ -1,3 +1,4 @@
+import { bisector } from 'd3-array';
 import type { Take } from '../capture/take.ts';
 import { GM_DRUM_CHANNEL } from '../midi/gm.ts';
 import { barStart, barsUntil, beatTicks, meterAt, type Timeline } from '../music/timeline.ts';
@@ -157,15 +158,10 @@ function spread(
   }
 }
 
+const byStart = bisector(({ startTick }: Segment) => startTick);
+
 function segmentAt(segments: readonly Segment[], tick: number): number {
-  let low = 0;
-  let high = segments.length - 1;
-  while (low < high) {
-    const middle = (low + high + 1) >> 1;
-    if (segments[middle]!.startTick <= tick) low = middle;
-    else high = middle - 1;
-  }
-  return segments.length === 0 ? -1 : low;
+  return segments.length === 0 ? -1 : Math.max(0, byStart.right(segments, tick) - 1);
 }
 
 /** The lowest pitch that sounds in each segment for at least a quarter of it; 128 where none does. */

@@ -1,3 +1,4 @@
+import { median, upperMedian } from '../numbers.ts';
 import type { Take } from '../capture/take.ts';
 import { tempoAt, ticksToSeconds } from '../music/timeline.ts';
 import type { Played } from './features.ts';
@@ -41,8 +42,8 @@ export function findFeel(take: Played, indices: readonly number[]): Feel {
   // First of all: an offbeat that is late with everything else is not swung.
   const late = commonLateness(played);
   const places = played.map((place) => (place - late + 1) % 1);
-  const offbeats = places.filter((place) => place > 0.38 && place < 0.8).sort((a, b) => a - b);
-  const swing = offbeats.length >= 4 ? offbeats[offbeats.length >> 1]! : null;
+  const offbeats = places.filter((place) => place > 0.38 && place < 0.8);
+  const swing = offbeats.length >= 4 ? upperMedian(offbeats) : null;
   const swingError = swing === null ? null : errorOfMedian(offbeats, swing);
   if (places.length < FEWEST)
     return {
@@ -60,8 +61,7 @@ export function findFeel(take: Played, indices: readonly number[]): Feel {
     return { grid, distances, cost: squares + FINER * swung.length };
   });
   const best = scored.reduce((a, b) => (b.cost < a.cost ? b : a));
-  const sorted = best.distances.sort((a, b) => a - b);
-  const middle = sorted[sorted.length >> 1]! * msPerBeat;
+  const middle = upperMedian(best.distances) * msPerBeat;
   return {
     grid: middle > 60 ? 'free' : best.grid,
     swing: rounded(swing),
@@ -101,10 +101,9 @@ function commonLateness(places: readonly number[]): number {
   for (let round = 0; round < 4; round++) {
     const about = places
       .map((place) => place - late - Math.round(place - late))
-      .filter((distance) => Math.abs(distance) < ABOUT_A_BEAT)
-      .sort((a, b) => a - b);
+      .filter((distance) => Math.abs(distance) < ABOUT_A_BEAT);
     if (about.length < FEWEST / 2) return 0;
-    const middle = (about[(about.length - 1) >> 1]! + about[about.length >> 1]!) / 2;
+    const middle = median(about);
     late += middle;
     error = errorOfMedian(about, middle);
   }
@@ -115,9 +114,9 @@ function commonLateness(places: readonly number[]): number {
 const SURELY = 3;
 
 /** A standard error of a median: 1.25 times that of a mean, by the middle distance from it (1.48 of it is a deviation). */
-function errorOfMedian(sorted: readonly number[], middle: number): number {
-  const distances = sorted.map((value) => Math.abs(value - middle)).sort((a, b) => a - b);
-  return (1.25 * 1.48 * distances[distances.length >> 1]!) / Math.sqrt(sorted.length);
+function errorOfMedian(values: readonly number[], middle: number): number {
+  const distance = upperMedian(values.map((value) => Math.abs(value - middle)));
+  return (1.25 * 1.48 * distance) / Math.sqrt(values.length);
 }
 
 /** Where a part's strokes lie against those of the others that are meant for the same moment. */
@@ -152,8 +151,7 @@ export function latenessOf(
     if (to > from) distances.push(moment - around[(from + to - 1) >> 1]!);
   }
   if (distances.length < FEWEST_SHARED) return null;
-  distances.sort((a, b) => a - b);
-  return { ms: Math.round(distances[distances.length >> 1]! * 10_000) / 10, strokes: distances.length };
+  return { ms: Math.round(upperMedian(distances) * 10_000) / 10, strokes: distances.length };
 }
 
 function rounded(value: number | null): number | null {

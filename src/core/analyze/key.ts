@@ -1,6 +1,6 @@
 import type { ChordFinding } from './chords.ts';
 import type { Chroma } from './chroma.ts';
-import { logistic, mean } from './measures.ts';
+import { logistic, mean } from '../numbers.ts';
 import { hasMinorThird, MODE_STEPS, MODES, type Key, type Mode } from '../music/key.ts';
 import { pitchClass } from '../music/pitch.ts';
 

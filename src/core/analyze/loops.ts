@@ -3,7 +3,7 @@ import { chordTones } from '../music/chord.ts';
 import { barLikeness, barOf, barsOf, likenessTable, type Bar, type Likeness } from './bars-alike.ts';
 import { chordsByBar, type ChordFinding } from './chords.ts';
 import { MOST_BARS } from './chroma.ts';
-import { lowerQuartile, mean } from './measures.ts';
+import { lowerQuartile, mean } from '../numbers.ts';
 import { A_LITTLE, allRuns, LEVELS, type Level, type Run } from './repeats.ts';
 
 /** A stretch of bars that comes again. */

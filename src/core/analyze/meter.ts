@@ -3,7 +3,7 @@ import { pitchClass } from '../music/pitch.ts';
 import { UNPITCHED } from '../split/roles.ts';
 import { playingParts, type Split } from '../split/split.ts';
 import { MOST_BARS } from './chroma.ts';
-import { mean, upperMedian } from './measures.ts';
+import { mean, upperMedian } from '../numbers.ts';
 
 /** A meter that the strokes of a take speak for, against the one that is assumed. */
 export interface MeterFinding {

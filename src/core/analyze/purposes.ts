@@ -1,3 +1,4 @@
+import { upperMedian } from '../numbers.ts';
 import type { Take } from '../capture/take.ts';
 import type { Purpose, Section } from '../music/form.ts';
 import { pitchClass } from '../music/pitch.ts';
@@ -36,7 +37,7 @@ export function findFills(take: Take, split: Split, sections: readonly FoundSect
   const starts = new Set(sections.map(({ startBar }) => startBar));
   return bars.flatMap((own, at) => {
     const around = bars.filter((other, k) => k !== at && Math.abs(k - at) <= 8 && other.size > 0);
-    const typical = around.map((other) => other.size).sort((a, b) => a - b)[around.length >> 1] ?? 0;
+    const typical = upperMedian(around.map(({ size }) => size));
     // A last stroke is no fill.
     if (own.size < typical / 2 || around.length < 3) return [];
     const usual = around.map((other) => dice(own, other)).sort((a, b) => b - a)[
@@ -47,7 +48,7 @@ export function findFills(take: Take, split: Split, sections: readonly FoundSect
       (other) =>
         around.map((third) => dice(other, third)).sort((a, b) => b - a)[Math.floor(around.length / 3)]!,
     );
-    const groove = neighbors.sort((a, b) => a - b)[neighbors.length >> 1]!;
+    const groove = upperMedian(neighbors);
     return isBefore && usual < groove * GROOVE ? [at + 1] : [];
   });
 }

@@ -2,7 +2,7 @@ import { keyName, sameKey } from '../music/key.ts';
 import type { Proposal } from '../split/proposals.ts';
 import { plural } from '../words.ts';
 import { symbolsOfBars, type ChordFinding } from './chords.ts';
-import { mean } from './measures.ts';
+import { mean } from '../numbers.ts';
 import type { PartLoop } from './part-loops.ts';
 import { READING_METHOD, type Reading } from './reading.ts';
 

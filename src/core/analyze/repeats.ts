@@ -1,5 +1,5 @@
 import type { Bar, Likeness } from './bars-alike.ts';
-import { mean, upperMedian } from './measures.ts';
+import { mean, upperMedian } from '../numbers.ts';
 import { maximalSubsequences } from './subsequences.ts';
 
 /**

@@ -5,7 +5,7 @@ import { UNPITCHED } from '../split/roles.ts';
 import type { Split } from '../split/split.ts';
 import { barLikeness, barsOf, sharedNotes, type Bar } from './bars-alike.ts';
 import { MOST_BARS } from './chroma.ts';
-import { cosine } from './measures.ts';
+import { cosine } from '../numbers.ts';
 
 /** A stretch of a take that is one thing: "A" again is the same thing again. */
 export type FoundSection = Omit<Section, 'purpose'>;

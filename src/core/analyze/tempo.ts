@@ -2,7 +2,7 @@ import type { Take } from '../capture/take.ts';
 import { beatTicks, meterAt, ticksToSeconds } from '../music/timeline.ts';
 import type { Split } from '../split/split.ts';
 import { barReadings, BEAT_WEIGHTS, scoreOf } from './beats.ts';
-import { logistic } from './measures.ts';
+import { logistic } from '../numbers.ts';
 import { onsetsOf } from './onsets.ts';
 
 /** Fewer strokes tell nothing of a grid. */

@@ -1,3 +1,4 @@
+import { bisector } from 'd3-array';
 import {
   CLOCKS_PER_QUARTER,
   CLOCKS_PER_SONG_STEP,
@@ -66,16 +67,12 @@ function clockPulses(log: MessageLog, order: Uint32Array): Pulse[] {
   return pulses;
 }
 
+const byMs = bisector(({ ms }: Pulse) => ms);
+
 /** Place of a time between clocks, and beyond them at the pace of the nearest two. */
 function pulseAt(pulses: readonly Pulse[], ms: number): number {
-  let low = 0;
-  let high = pulses.length - 1;
-  while (high - low > 1) {
-    const middle = (low + high) >> 1;
-    if (pulses[middle]!.ms <= ms) low = middle;
-    else high = middle;
-  }
-  const [a, b] = [pulses[low]!, pulses[low + 1]!];
+  const next = byMs.right(pulses, ms, 1, pulses.length - 1);
+  const [a, b] = [pulses[next - 1]!, pulses[next]!];
   return a.position + (ms - a.ms) / Math.max(1e-6, b.ms - a.ms);
 }
 

@@ -1,3 +1,4 @@
+import { bisector } from 'd3-array';
 import { LAST_TICK } from '../midi/read.ts';
 import type { MidiEvent } from '../midi/smf.ts';
 import { isMeta, META } from '../midi/smf.ts';
@@ -41,16 +42,12 @@ export function originalTick({ anchors }: Retiming, tick: number): number {
   return Math.max(0, along(anchors.map(([from, to]) => [to, from] as const), tick)); // prettier-ignore
 }
 
+const byOldTick = bisector(([from]: readonly [number, number]) => from);
+
 function along(anchors: readonly (readonly [number, number])[], tick: number): number {
-  let low = 0;
-  let high = anchors.length - 2;
-  while (low < high) {
-    const middle = (low + high + 1) >> 1;
-    if (anchors[middle]![0] <= tick) low = middle;
-    else high = middle - 1;
-  }
-  const [fromA, toA] = anchors[low]!;
-  const [fromB, toB] = anchors[low + 1]!;
+  const next = byOldTick.right(anchors, tick, 1, anchors.length - 1);
+  const [fromA, toA] = anchors[next - 1]!;
+  const [fromB, toB] = anchors[next]!;
   return fromB === fromA ? toB : toA + ((tick - fromA) * (toB - toA)) / (fromB - fromA);
 }
 

@@ -1,7 +1,7 @@
 import { swingOf } from './features.ts';
 import { feelFit, lengthFit, meterFit, tempoFit } from './fit.ts';
 import { beatTicks, meterAt } from '../music/timeline.ts';
-import { median } from '../normalize/step.ts';
+import { median } from '../numbers.ts';
 import { barsOf, bpmOfClip, type Clip } from '../phrase/clip.ts';
 import { unitsOf } from '../phrase/units.ts';
 import { intervalBetween } from '../music/key.ts';

@@ -5,7 +5,8 @@ import { parseSymbol } from '../music/chord.ts';
 import type { Key } from '../music/key.ts';
 import { pitchClass } from '../music/pitch.ts';
 import { barTicks, meterAt } from '../music/timeline.ts';
-import { loudMark, median, percentile } from '../normalize/step.ts';
+import { median, percentile } from '../numbers.ts';
+import { loudMark } from '../normalize/step.ts';
 import { unitsOf } from '../phrase/units.ts';
 import { isPitched, type Clip } from '../phrase/clip.ts';
 

@@ -1,6 +1,6 @@
 import { kitPiece } from '../midi/gm.ts';
 import { CHORD_QUALITIES, parseQuality } from '../music/chord-quality.ts';
-import { upperMedian } from '../analyze/measures.ts';
+import { upperMedian } from '../numbers.ts';
 import { placeInBar } from '../music/metrical.ts';
 import { pitchClass } from '../music/pitch.ts';
 import { msPerQuarter } from '../music/timeline.ts';

@@ -1,5 +1,5 @@
 import { barLikeness, barOf, type Bar } from '../analyze/bars-alike.ts';
-import { mean, upperMedian } from '../analyze/measures.ts';
+import { mean, upperMedian } from '../numbers.ts';
 import { distancesFromGrid, findFeel } from '../analyze/feel.ts';
 import type { Take } from '../capture/take.ts';
 import { parseChart } from '../music/chart.ts';

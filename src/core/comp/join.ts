@@ -1,3 +1,4 @@
+import { bisector } from 'd3-array';
 import {
   barStart,
   barTicks,
@@ -5,7 +6,6 @@ import {
   bpmOf,
   commonResolution,
   EARLY,
-  firstNotBelow,
   steadyTimeline,
   tempoAt,
   type Timeline,
@@ -170,8 +170,9 @@ function layRun(run: Run, row: Row, pass: Pass, played: Played, place: Place): L
   const counted = pass.fromTick - EARLY * timeline.ppq;
   const begins = run.from === 0 ? counted : Math.max(counted, start - place.bar / scale);
   const ends = start + ((run.to - run.from + 2) * place.bar) / scale;
-  const first = firstNotBelow(played.notes.length, (k) => tick[played.notes[k]!]!, begins);
-  const behind = firstNotBelow(played.notes.length, (k) => tick[played.notes[k]!]!, ends);
+  const byOnset = bisector((i: number) => tick[i]!);
+  const first = byOnset.left(played.notes, begins);
+  const behind = byOnset.left(played.notes, ends);
   return {
     run,
     notes: played.notes.slice(first, behind).map((i) => ({

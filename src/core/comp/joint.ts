@@ -1,4 +1,4 @@
-import { mean } from '../analyze/measures.ts';
+import { mean } from '../numbers.ts';
 
 /** A note where it is heard, in ticks of the result. */
 export interface HeardNote {

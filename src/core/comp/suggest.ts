@@ -1,5 +1,5 @@
 import { chartSections } from '../music/chart.ts';
-import { upperMedian } from '../analyze/measures.ts';
+import { upperMedian } from '../numbers.ts';
 import type { Cells } from './grid.ts';
 
 /** What is looked for: the fewest chart errors; or, where a section ends, the fills that are least like the others. */

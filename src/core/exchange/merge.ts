@@ -1,4 +1,4 @@
-import { upperMedian } from '../analyze/measures.ts';
+import { upperMedian } from '../numbers.ts';
 import type { Role } from '../split/roles.ts';
 import { plural } from '../words.ts';
 import type { Card } from './card.ts';

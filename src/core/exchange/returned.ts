@@ -1,4 +1,4 @@
-import { deviation, upperMedian } from '../analyze/measures.ts';
+import { deviation, upperMedian } from '../numbers.ts';
 import { plural } from '../words.ts';
 
 /** A note of something that left or came in: onset and length in quarter notes. */

@@ -1,4 +1,4 @@
-import { upperMedian } from '../analyze/measures.ts';
+import { upperMedian } from '../numbers.ts';
 import { compareClipNotes, firstMade, isPitched, type Clip, type ClipNote } from '../phrase/clip.ts';
 import { paired, type PlayedNote } from './returned.ts';
 

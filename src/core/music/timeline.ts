@@ -1,3 +1,4 @@
+import { bisector, bisectRight } from 'd3-array';
 /**
  * Tempo and meter maps: ticks, bars and beats, and seconds, each into the others.
  * Bars and beats count from 1, ticks from 0.
@@ -102,28 +103,12 @@ function sumsOf(timeline: Timeline): Sums {
   return sums;
 }
 
-/** Index of the last of some ascending numbers that is not above a value; 0 where all are. */
-export function lastNotAbove(length: number, at: (index: number) => number, value: number): number {
-  let low = 0;
-  let high = length - 1;
-  while (low < high) {
-    const middle = (low + high + 1) >> 1;
-    if (at(middle) <= value) low = middle;
-    else high = middle - 1;
-  }
-  return low;
-}
+/** Looks for places among what stands in order of time. */
+export const byTick = bisector(({ tick }: { tick: number }) => tick);
 
-/** Index of the first of some ascending numbers that is not below a value; their number where all are. */
-export function firstNotBelow(length: number, at: (index: number) => number, value: number): number {
-  let low = 0;
-  let high = length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (at(middle) < value) low = middle + 1;
-    else high = middle;
-  }
-  return low;
+/** Index of the last of some ascending numbers that is not above a value; 0 where all are. */
+export function lastNotAbove(ascending: ArrayLike<number>, value: number): number {
+  return Math.max(0, bisectRight(ascending, value) - 1);
 }
 
 /** Seconds from tick 0 to a tick. */
@@ -137,7 +122,7 @@ export function ticksToSeconds(timeline: Timeline, tick: Ticks): Seconds {
 /** The tick, a fraction included, that sounds a number of seconds after tick 0. */
 export function secondsToTicks(timeline: Timeline, seconds: Seconds): Ticks {
   const sums = sumsOf(timeline).seconds;
-  const i = lastNotAbove(sums.length, (at) => sums[at]!, seconds);
+  const i = lastNotAbove(sums, seconds);
   const { tick, microseconds } = timeline.tempos[i]!;
   return tick + (seconds - sums[i]!) / (microseconds / 1e6 / timeline.ppq);
 }
@@ -151,7 +136,7 @@ export function meterAt(timeline: Timeline, tick: Ticks): MeterChange {
 }
 
 function indexAt(changes: readonly { tick: number }[], tick: number): number {
-  return lastNotAbove(changes.length, (at) => changes[at]!.tick, tick);
+  return Math.max(0, byTick.right(changes, tick) - 1);
 }
 
 export function msPerQuarter(bpm: number): Milliseconds {
@@ -198,7 +183,7 @@ export function beatTicks(ppq: TicksPerQuarter, meter: { denominator: number }):
 /** First tick of a bar, counted from 1. A meter change inside a bar starts a new bar. */
 export function barStart(timeline: Timeline, bar: BarNumber): Ticks {
   const { bars } = sumsOf(timeline);
-  const i = lastNotAbove(bars.length, (at) => bars[at]!, bar);
+  const i = lastNotAbove(bars, bar);
   const meter = timeline.meters[i]!;
   return meter.tick + (bar - bars[i]!) * barTicks(timeline.ppq, meter);
 }

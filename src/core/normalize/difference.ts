@@ -1,7 +1,8 @@
 import type { Key } from '../music/key.ts';
 import { msPerQuarter } from '../music/timeline.ts';
 import { bpmOfClip, type Clip, type ClipNote } from '../phrase/clip.ts';
-import { loudMark, median } from './step.ts';
+import { median } from '../numbers.ts';
+import { loudMark } from './step.ts';
 
 /** What a recipe would change about a phrase, in figures that can stand in a row. */
 export interface Difference {

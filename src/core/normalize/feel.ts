@@ -1,6 +1,7 @@
 import { isPitched, type Clip } from '../phrase/clip.ts';
 import { barAround, gridTicks, type Grid } from './grid.ts';
-import { changedNotes, median, unchanged, type Step } from './step.ts';
+import { median } from '../numbers.ts';
+import { changedNotes, unchanged, type Step } from './step.ts';
 import { anchorOf, unitsOf } from '../phrase/units.ts';
 
 /** A way of playing, apart from what is played: how far from each place of the bar, and how loud. */

@@ -1,7 +1,8 @@
 import { bpmOf, msPerQuarter, tempoAt } from '../music/timeline.ts';
 import { isPitched, withPlace, type Clip, type ClipNote } from '../phrase/clip.ts';
 import { barAround, gridTicks, type Grid } from './grid.ts';
-import { changedNotes, median, type Step } from './step.ts';
+import { median } from '../numbers.ts';
+import { changedNotes, type Step } from './step.ts';
 import { anchorOf, unitsOf } from '../phrase/units.ts';
 
 export interface QuantizeParams {

@@ -1,3 +1,4 @@
+import { percentile } from '../numbers.ts';
 import { compareClipNotes, type Clip, type ClipNote } from '../phrase/clip.ts';
 import type { Outside, Through } from '../through/through.ts';
 
@@ -55,22 +56,6 @@ export function unchanged(clip: Clip, summary: string): StepResult {
 /** "1 note", "3 notes". */
 export function count(n: number, what: string): string {
   return `${n} ${what}${n === 1 ? '' : 's'}`;
-}
-
-/** Middle value; the mean of the middle two; 0 of none. */
-export function median(values: readonly number[]): number {
-  return percentile(values, 0.5);
-}
-
-/** Value below which a share (0..1) of the values lies, interpolated between neighbors; 0 of none. */
-export function percentile(values: readonly number[], share: number): number {
-  if (values.length === 0) return 0;
-  // A typed array sorts numbers without being told how.
-  const sorted = Float64Array.from(values).sort();
-  const at = (sorted.length - 1) * share;
-  const low = Math.floor(at);
-  const high = Math.min(low + 1, sorted.length - 1);
-  return sorted[low]! + (sorted[high]! - sorted[low]!) * (at - low);
 }
 
 /** Where the loud notes of some lie: the velocity below which 95 % of them are. */

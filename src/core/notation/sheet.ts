@@ -1,5 +1,5 @@
 import type { ChangesChord } from '../analyze/changes.ts';
-import { upperMedian } from '../analyze/measures.ts';
+import { upperMedian } from '../numbers.ts';
 import { parseSymbol } from '../music/chord.ts';
 import type { Key } from '../music/key.ts';
 import { bpmOf, tempoAt, type Timeline } from '../music/timeline.ts';

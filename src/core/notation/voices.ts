@@ -1,4 +1,4 @@
-import { mean } from '../analyze/measures.ts';
+import { mean } from '../numbers.ts';
 import type { ClipNote } from '../phrase/clip.ts';
 import type { Sign } from './reading-rhythm.ts';
 

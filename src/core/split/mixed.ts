@@ -1,3 +1,4 @@
+import { upperMedian } from '../numbers.ts';
 import type { Take } from '../capture/take.ts';
 import { harmonyOf, misfit } from './harmony.ts';
 import { comingBack, FREE_ALONE, kitSigns, likenessOf } from './kit.ts';
@@ -152,8 +153,7 @@ function kindOf(take: Take, notes: readonly number[], lengths: ReadonlyMap<numbe
   const { ppq } = take.timing.timeline;
   const onsets = new Set(notes.map((i) => Math.round(take.notes.tick[i]! / (ppq / 8))));
   if (notes.length / Math.max(1, onsets.size) < 1.3) return 'line';
-  const sorted = notes.map((i) => lengths.get(i)!).sort((a, b) => a - b);
-  return sorted[sorted.length >> 1]! >= 2.5 * ppq ? 'held' : 'chords';
+  return upperMedian(notes.map((i) => lengths.get(i)!)) >= 2.5 * ppq ? 'held' : 'chords';
 }
 
 export function without(indices: readonly number[], taken: readonly number[]): number[] {

@@ -1,6 +1,7 @@
 import type { Take } from '../capture/take.ts';
 import { GM_DRUM_CHANNEL } from '../midi/gm.ts';
 import { tempoAt } from '../music/timeline.ts';
+import { upperMedian } from '../numbers.ts';
 import { isClick } from './click.ts';
 import { harmonyOf, misfit, MOST_BARS } from './harmony.ts';
 import { KIT_ENOUGH, kitLikeness } from './kit.ts';
@@ -15,7 +16,6 @@ export function describePlaying(
   const { notes, timing } = take;
   const ppq = timing.timeline.ppq;
   const pitches = Uint8Array.from(indices, (i) => notes.pitch[i]!).sort();
-  const lengths = Int32Array.from(indices, (i) => notes.duration[i]!).sort();
   const onsets = new Set(indices.map((i) => notes.tick[i]!));
   let sounding = 0;
   let covered = 0;
@@ -35,7 +35,7 @@ export function describePlaying(
     high: pitches.at(-1) ?? 0,
     polyphony: covered > 0 ? sounding / covered : 1,
     density: last > first ? (onsets.size * ppq) / (last - first) : 0,
-    medianLength: (lengths[lengths.length >> 1] ?? 0) / ppq,
+    medianLength: upperMedian(indices.map((i) => notes.duration[i]!)) / ppq,
     strummed: strummedShare(take, indices),
   };
 }

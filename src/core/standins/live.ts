@@ -1,3 +1,4 @@
+import { bisectRight } from 'd3-array';
 import { channelOf } from '../midi/smf.ts';
 import { clockTimes } from '../capture/clock.ts';
 import {
@@ -201,13 +202,8 @@ function quarterAt(live: LiveStandIn, ms: number): number {
   const last = pulses.length - 1;
   if (last < 1) return -Infinity;
   if (ms >= pulses[last]!) return (first + last) / CLOCKS_PER_QUARTER;
-  let low = 0;
-  let high = last;
-  while (high - low > 1) {
-    const middle = (low + high) >> 1;
-    if (pulses[middle]! <= ms) low = middle;
-    else high = middle;
-  }
+  const high = bisectRight(pulses, ms, 1, last);
+  const low = high - 1;
   const share = (ms - pulses[low]!) / (pulses[high]! - pulses[low]!);
   return (first + low + share) / CLOCKS_PER_QUARTER;
 }

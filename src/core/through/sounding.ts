@@ -178,7 +178,7 @@ export function layOver(clip: Clip, changes: Changes, roundBars = barsOf(clip)):
 
 /** Index of the chord that sounds at a tick; a pickup is under the first. */
 export function indexAt({ from }: Track, tick: number): number {
-  return lastNotAbove(from.length, (at) => from[at]!, tick);
+  return lastNotAbove(from, tick);
 }
 
 /**

@@ -1,3 +1,4 @@
+import { upperMedian } from '../numbers.ts';
 import { chordScale, isInScale } from '../music/chord-scale.ts';
 import type { ChordName } from '../music/chord.ts';
 import { sameKey } from '../music/key.ts';
@@ -97,7 +98,7 @@ function belongsTo(track: Track, stroke: readonly ClipNote[], beat: number): num
     if (next === undefined || next - tick > beat / 2) return at;
     return tick + duration - next >= duration / 2 ? at + 1 : at;
   });
-  return each.toSorted((a, b) => a - b)[each.length >> 1]!;
+  return upperMedian(each);
 }
 
 /** Notes that begin within some ticks of the first of them, in whatever order; one pitch struck again begins anew. */

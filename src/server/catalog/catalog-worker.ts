@@ -1,3 +1,4 @@
+import { upperMedian } from '../../core/numbers.ts';
 import { parentPort, workerData } from 'node:worker_threads';
 import { expose } from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
@@ -141,7 +142,7 @@ function suitingFor({ suits, pins }: Pick<CatalogQuery, 'suits' | 'pins'>): Suit
     return at === undefined ? [] : [fittedAt(catalog, at)];
   });
   const swings = pinned.map(({ swing }) => swing).filter((swing) => swing > 0);
-  const swing = swings.sort((a, b) => a - b)[swings.length >> 1];
+  const swing = swings.length > 0 ? upperMedian(swings) : undefined;
   const made = suiting(catalog, { ...suits, pinned, swing }, memory);
   if (made.memory !== memory) warm(made);
   memory = made.memory;

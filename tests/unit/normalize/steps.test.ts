@@ -12,7 +12,7 @@ import { quantize } from '../../../src/core/normalize/quantize.ts';
 import { setRegister } from '../../../src/core/normalize/register.ts';
 import { setResolution } from '../../../src/core/normalize/resolution.ts';
 import { shift } from '../../../src/core/normalize/shift.ts';
-import { percentile } from '../../../src/core/normalize/step.ts';
+import { percentile } from '../../../src/core/numbers.ts';
 import { setTime } from '../../../src/core/normalize/time.ts';
 import { transpose } from '../../../src/core/normalize/transpose.ts';
 import { setVelocity } from '../../../src/core/normalize/velocity.ts';
