@@ -1,8 +1,10 @@
+import { bisectLeft, max } from 'd3-array';
 import { KIT_PIECES, kitPiece, type KitPiece } from '../core/midi/gm.ts';
 import { pitchName } from '../core/music/pitch.ts';
 import { UNPITCHED, type Role } from '../core/split/roles.ts';
 import { themeColor } from './canvas.ts';
 import { ROLE_LOOK } from './roles.ts';
+import { pixelsFor, timeScale, type TimeScale, type TimeWindow } from './time-window.ts';
 
 /** What is drawn with, in the page or in a thread. */
 export type Pen = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
@@ -14,45 +16,6 @@ export interface DrawnNotes {
   duration: ArrayLike<number>;
   pitch: ArrayLike<number>;
   velocity: ArrayLike<number>;
-}
-
-/** The stretch of time a drawing shows. */
-export interface TimeWindow {
-  fromTick: number;
-  toTick: number;
-}
-
-/** The window around a tick, wider or narrower by a factor, within the music. */
-export function zoomed(window: TimeWindow, at: number, factor: number, endTick: number): TimeWindow {
-  const span = Math.min(endTick, Math.max(240, (window.toTick - window.fromTick) * factor));
-  const share = (at - window.fromTick) / (window.toTick - window.fromTick);
-  return panned({ fromTick: at - share * span, toTick: at + (1 - share) * span }, 0, endTick);
-}
-
-/** The window moved by some ticks, kept within the music. */
-export function panned(window: TimeWindow, by: number, endTick: number): TimeWindow {
-  const span = window.toTick - window.fromTick;
-  const fromTick = Math.min(Math.max(0, window.fromTick + by), Math.max(0, endTick - span));
-  return { fromTick, toTick: fromTick + span };
-}
-
-/** What a turn of the wheel does to a window: Ctrl zooms at the pointer, Shift or a sideways wheel moves. */
-export function wheeled(
-  window: TimeWindow,
-  wheel: Pick<WheelEvent, 'ctrlKey' | 'shiftKey' | 'deltaX' | 'deltaY' | 'clientX'>,
-  left: number,
-  width: number,
-  endTick: number,
-): TimeWindow | null {
-  const ticksPerPixel = (window.toTick - window.fromTick) / Math.max(1, width);
-  if (wheel.ctrlKey) {
-    const at = window.fromTick + (wheel.clientX - left) * ticksPerPixel;
-    return zoomed(window, at, Math.exp(wheel.deltaY / 300), endTick);
-  }
-  if (wheel.shiftKey || Math.abs(wheel.deltaX) > Math.abs(wheel.deltaY)) {
-    return panned(window, (wheel.deltaX || wheel.deltaY) * ticksPerPixel, endTick);
-  }
-  return null;
 }
 
 export interface BarLine {
@@ -119,17 +82,23 @@ export function drawWarp(
   height: number,
   { strong, fine } = warpColors(),
 ): void {
-  const scale = width / (window.toTick - window.fromTick);
-  const barWidth = bars.length > 1 ? (bars[1]!.tick - bars[0]!.tick) * scale : width;
+  const x = timeScale(window, width);
+  const barWidth = barWidthIn(bars, x);
   for (const { tick, beats } of bars) {
     if (barWidth > 24) {
       context.fillStyle = fine;
-      for (const beat of beats) context.fillRect(Math.round((beat - window.fromTick) * scale), 0, 1, height);
+      for (const beat of beats) context.fillRect(Math.round(x(beat)), 0, 1, height);
     }
     context.fillStyle = strong;
-    const x = Math.round((tick - window.fromTick) * scale);
-    if (barWidth > 6 && x >= -1 && x <= width) context.fillRect(x, 0, 1, height);
+    const left = Math.round(x(tick));
+    if (barWidth > 6 && left >= -1 && left <= width) context.fillRect(left, 0, 1, height);
   }
+}
+
+/** Pixels of a bar, by the first of them. */
+export function barWidthIn(bars: readonly BarLine[], x: TimeScale): number {
+  const [first, second] = bars;
+  return second ? x(second.tick) - x(first!.tick) : x.range()[1]!;
 }
 
 export interface NoteStyle {
@@ -151,7 +120,7 @@ export function drawNotes(
   size: { width: number; height: number },
   style: NoteStyle,
 ): void {
-  const scale = size.width / (window.toTick - window.fromTick);
+  const x = timeScale(window, size.width);
   const { thickness } = style;
   const room = size.height - thickness - 2;
   const byAlpha = new Map<number, Path2D>();
@@ -159,14 +128,13 @@ export function drawNotes(
     const start = notes.tick[i]!;
     if (start > window.toTick) break;
     if (start + notes.duration[i]! < window.fromTick) continue;
-    const x = (start - window.fromTick) * scale;
-    const length = Math.max(thickness, notes.duration[i]! * scale - 1);
+    const length = Math.max(thickness, pixelsFor(x, notes.duration[i]!) - 1);
     const y = 1 + room * (1 - height(notes.pitch[i]!));
     // A few steps of ink are enough for the eye and keep the number of paths small.
     const alpha = style.hollow ? 1 : 0.55 + 0.45 * (Math.round((notes.velocity[i]! / 127) * 4) / 4);
     let path = byAlpha.get(alpha);
     if (!path) byAlpha.set(alpha, (path = new Path2D()));
-    path.roundRect(x, y, length, thickness, thickness / 2);
+    path.roundRect(x(start), y, length, thickness, thickness / 2);
   }
   for (const [alpha, path] of byAlpha) {
     context.globalAlpha = alpha * (style.ink ?? 1);
@@ -191,35 +159,27 @@ export function nameNotes(
   size: { width: number; height: number },
   style: Pick<NoteStyle, 'color' | 'thickness'>,
 ): void {
-  const scale = size.width / (window.toTick - window.fromTick);
+  const x = timeScale(window, size.width);
   const room = size.height - style.thickness - 2;
   context.font = '10px "Atkinson Hyperlegible", sans-serif';
   context.fillStyle = style.color;
   context.textBaseline = 'bottom';
   const free = new Map<number, number>();
   for (let i = firstInSight(notes, window); i < notes.length && notes.tick[i]! <= window.toTick; i++) {
-    const x = (notes.tick[i]! - window.fromTick) * scale;
+    const left = x(notes.tick[i]!);
     const y = Math.max(10, 1 + room * (1 - height(notes.pitch[i]!)));
     // Names that would lie over each other say nothing.
     const row = Math.round(y / 10);
-    if (x < (free.get(row) ?? -1e9)) continue;
+    if (left < (free.get(row) ?? -1e9)) continue;
     const name = pitchName(notes.pitch[i]!);
-    context.fillText(name, x, y);
-    free.set(row, x + name.length * 6 + 4);
+    context.fillText(name, left, y);
+    free.set(row, left + name.length * 6 + 4);
   }
 }
 
 /** The first note that may reach into a window: notes stand in order of onset, and the longest says how far back. */
 function firstInSight(notes: DrawnNotes, window: TimeWindow): number {
-  const from = window.fromTick - longestOf(notes);
-  let low = 0;
-  let high = notes.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (notes.tick[middle]! < from) low = middle + 1;
-    else high = middle;
-  }
-  return low;
+  return bisectLeft(notes.tick, window.fromTick - longestOf(notes), 0, notes.length);
 }
 
 const longest = new WeakMap<DrawnNotes, number>();
@@ -227,8 +187,7 @@ const longest = new WeakMap<DrawnNotes, number>();
 function longestOf(notes: DrawnNotes): number {
   let length = longest.get(notes);
   if (length === undefined) {
-    length = 0;
-    for (let i = 0; i < notes.length; i++) length = Math.max(length, notes.duration[i]!);
+    length = max(Array.from(notes.duration)) ?? 0;
     longest.set(notes, length);
   }
   return length;

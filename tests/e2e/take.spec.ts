@@ -158,3 +158,37 @@ test('a link over everything leads past the frame to the view', async ({ page })
   await page.keyboard.press('Tab');
   expect(await page.evaluate(() => document.activeElement!.closest('main')?.id)).toBe('view');
 });
+
+test('the wheel with Ctrl looks closer where the pointer is, with Shift it moves; the page itself stays as it is', async ({
+  page,
+}) => {
+  await page.goto('/capture?search=stall');
+  await page.getByRole('row').getByRole('link').first().click();
+  const strands = page.locator('.notes-frame');
+  await expect(strands.locator('canvas').first()).toBeVisible();
+  const bars = async () => {
+    const told = await strands.locator('.cursor-col-resize').first().locator('span').allTextContents();
+    return told.map(Number);
+  };
+  const all = await bars();
+  await page.evaluate(() => {
+    const prevented: boolean[] = [];
+    Object.assign(window, { prevented });
+    const later = (event: WheelEvent) => setTimeout(() => prevented.push(event.defaultPrevented));
+    window.addEventListener('wheel', later, { capture: true, passive: true });
+  });
+  const box = (await strands.boundingBox())!;
+  await page.mouse.move(box.x + box.width - 60, box.y + 120);
+  await page.keyboard.down('Control');
+  for (let turn = 0; turn < 4; turn++) await page.mouse.wheel(0, -150);
+  await page.keyboard.up('Control');
+  await expect.poll(async () => (await bars())[0]).toBeGreaterThan(all[0]!);
+  const closer = await bars();
+  await page.keyboard.down('Shift');
+  for (let turn = 0; turn < 4; turn++) await page.mouse.wheel(0, -400);
+  await page.keyboard.up('Shift');
+  await expect.poll(async () => (await bars())[0]).toBeLessThan(closer[0]!);
+  const prevented = await page.evaluate(() => (window as unknown as { prevented: boolean[] }).prevented);
+  expect(prevented.length).toBeGreaterThanOrEqual(8);
+  expect(prevented.every(Boolean)).toBe(true);
+});

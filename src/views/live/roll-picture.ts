@@ -1,6 +1,7 @@
 import { GM_DRUM_CHANNEL } from '../../core/midi/gm.ts';
 import { barMs } from '../../core/music/timeline.ts';
-import { drawNotes, drawWarp, type DrawnNotes, type Pen, type TimeWindow } from '../../ui/strand.ts';
+import { drawNotes, drawWarp, type DrawnNotes, type Pen } from '../../ui/strand.ts';
+import { type TimeWindow, timeScale } from '../../ui/time-window.ts';
 import { lastOnset, type RollLane, type RollNotes } from './roll-notes.ts';
 
 /** Bars in sight. */
@@ -58,7 +59,7 @@ export function drawRoll(
     context.fillStyle = colors.rule!;
     context.fillRect(0, top + tall - 1, width, 1);
   }
-  const x = (ms: number) => ((ms - window.fromTick) / (window.toTick - window.fromTick)) * width;
+  const x = timeScale(window, width);
   context.fillStyle = colors.weld!;
   for (const ms of roll.marks) context.fillRect(x(ms) - 1.5, 0, 3, height);
   if (!time.runs) return;

@@ -23,7 +23,7 @@ import { useActions } from '../../ui/actions.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { useFollowed, useHistory } from '../../ui/history.ts';
 import { ROLE_LOOK } from '../../ui/roles.ts';
-import { zoomed, type TimeWindow } from '../../ui/strand.ts';
+import { type TimeWindow, middleOf, zoomed } from '../../ui/time-window.ts';
 import { Tabs } from '../../ui/Tabs.tsx';
 import { ThinSlider } from '../../ui/ThinSlider.tsx';
 import { UndoButtons } from '../../ui/UndoButtons.tsx';
@@ -294,8 +294,7 @@ function useCloseUp(solid: Clip) {
   const all = useMemo((): TimeWindow => ({ fromTick: 0, toTick: Math.max(1, solid.length) }), [solid.length]);
   const [closeUp, setCloseUp] = useState<TimeWindow | null>(null);
   const window = closeUp && closeUp.toTick <= all.toTick ? closeUp : all;
-  const zoom = (factor: number) =>
-    setCloseUp(zoomed(window, window.fromTick + (window.toTick - window.fromTick) / 2, factor, all.toTick));
+  const zoom = (factor: number) => setCloseUp(zoomed(window, middleOf(window), factor, all.toTick));
   return { window, setCloseUp, zoom };
 }
 

@@ -14,7 +14,7 @@ import { Announced } from '../../ui/Announced.tsx';
 import { Toggle } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { saveAddress } from '../../ui/save-file.ts';
-import { panned, zoomed, type TimeWindow } from '../../ui/strand.ts';
+import { type TimeWindow, middleOf, zoomed, centeredOn } from '../../ui/time-window.ts';
 import { UndoButtons } from '../../ui/UndoButtons.tsx';
 import { ZoomButtons } from '../../ui/ZoomButtons.tsx';
 import type { CapturedTake } from '../api/captured.ts';
@@ -144,8 +144,7 @@ function OpenTake({ row, captured }: { row: TakeWire; captured: CapturedTake }) 
     else if (what === 'give') doing.give(part);
     else setDialog(what);
   };
-  const zoom = (factor: number) =>
-    setWindow((now) => zoomed(now, (now.fromTick + now.toTick) / 2, factor, endTick));
+  const zoom = (factor: number) => setWindow((now) => zoomed(now, middleOf(now), factor, endTick));
   const toggleAll = (set: typeof setSoloed) => selection.partIds.forEach((id) => toggle(set, id));
   useTakeActions({
     selection,
@@ -350,8 +349,7 @@ function useInSight(
     if (tick === undefined) return;
     setWindow((now) => {
       if (tick >= now.fromTick && tick <= now.toTick) return now;
-      const middle = (now.fromTick + now.toTick) / 2;
-      return panned(now, tick - middle, endTick);
+      return centeredOn(now, tick, endTick);
     });
   }, [tick, endTick, setWindow]);
 }

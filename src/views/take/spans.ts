@@ -1,4 +1,4 @@
-import type { TimeWindow } from '../../ui/strand.ts';
+import { timeScale, type TimeWindow } from '../../ui/time-window.ts';
 
 /** Where a stretch of time lies in a window, in pixels; null where it is out of sight. */
 export function pixelsOf(
@@ -7,9 +7,8 @@ export function pixelsOf(
   window: TimeWindow,
   width: number,
 ): { left: number; width: number } | null {
-  const scale = width / (window.toTick - window.fromTick);
-  const left = (startTick - window.fromTick) * scale;
-  const right = (endTick - window.fromTick) * scale;
+  const x = timeScale(window, width);
+  const [left, right] = [x(startTick), x(endTick)];
   if (right <= 0 || left >= width) return null;
   return { left: Math.max(0, left), width: Math.min(width, right) - Math.max(0, left) };
 }

@@ -1,7 +1,7 @@
 import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import { conflictsIn, keyWords } from '../../../src/ui/actions.ts';
-import { drawnNotes, heights, panned, wheeled, zoomed } from '../../../src/ui/strand.ts';
+import { drawnNotes, heights } from '../../../src/ui/strand.ts';
 import { ROLE_LOOK } from '../../../src/ui/roles.ts';
 import { ROLES } from '../../../src/core/split/roles.ts';
 
@@ -41,30 +41,6 @@ test('a key with two meanings on one screen is found, with what it would do', ()
 test('no two roles share dye and weave: a role is never told by color alone', () => {
   const looks = ROLES.map((role) => `${ROLE_LOOK[role].dye} ${ROLE_LOOK[role].weave}`);
   assert.equal(new Set(looks).size, ROLES.length);
-});
-
-test('a window zooms around a point and never leaves the music', () => {
-  const all = { fromTick: 0, toTick: 10_000 };
-  const closer = zoomed(all, 5000, 0.5, 10_000);
-  assert.deepEqual(closer, { fromTick: 2500, toTick: 7500 });
-  assert.deepEqual(zoomed(closer, 5000, 4, 10_000), all);
-  assert.deepEqual(panned(closer, -9000, 10_000), { fromTick: 0, toTick: 5000 });
-  assert.deepEqual(panned(closer, 9000, 10_000), { fromTick: 5000, toTick: 10_000 });
-  assert.ok(zoomed(all, 0, 1e-9, 10_000).toTick >= 240);
-});
-
-test('the wheel zooms with Ctrl, moves with Shift, and is otherwise left to the page', () => {
-  const window = { fromTick: 2000, toTick: 4000 };
-  const wheel = { ctrlKey: false, shiftKey: false, deltaX: 0, deltaY: 100, clientX: 500 };
-  assert.equal(wheeled(window, wheel, 0, 1000, 10_000), null);
-  assert.deepEqual(wheeled(window, { ...wheel, shiftKey: true }, 0, 1000, 10_000), {
-    fromTick: 2200,
-    toTick: 4200,
-  });
-  const closer = wheeled(window, { ...wheel, ctrlKey: true, deltaY: -100 }, 0, 1000, 10_000)!;
-  assert.ok(closer.toTick - closer.fromTick < 2000);
-  // The point under the pointer stays under it.
-  assert.ok(Math.abs((closer.fromTick + closer.toTick) / 2 - 3000) < 1);
 });
 
 test('pitches stand between floor and top in order, drums on their lanes', () => {

@@ -13,10 +13,10 @@ import {
   drawWarp,
   heights,
   roleColor,
-  wheeled,
   type BarLine,
-  type TimeWindow,
 } from '../../../ui/strand.ts';
+import { type TimeWindow, timeScale } from '../../../ui/time-window.ts';
+import { useTimeZoom } from '../../../ui/use-time-zoom.ts';
 import { Playhead } from '../../shared/listening/Playhead.tsx';
 import type { HandEditing } from './hand-editing.ts';
 import { dragged, useNoteDrag } from './note-drag.ts';
@@ -82,6 +82,7 @@ export function NotePairs({
     width: Math.max(1, size.width - AXIS),
     height: Math.max(1, size.height - RULER - (hits.length > 0 ? HITS : 0)),
   };
+  useTimeZoom(box, { window, endTick: solid.length, left: AXIS, width: area.width, onWindow });
   const thickness = Math.min(13, Math.max(5, area.height / 26));
   const layout: NoteLayout = { window, ...area, thickness, heightOf: drawn.height };
   const { drag, handlers } = useNoteDrag(solid, layout, editing, step, AXIS, RULER);
@@ -108,10 +109,10 @@ export function NotePairs({
     drawWarp(context, bars, window, area.width, size.height);
     context.fillStyle = themeColor('ink');
     context.textAlign = 'left';
-    const scale = area.width / (window.toTick - window.fromTick);
+    const across = timeScale(window, area.width);
     const pickupBars = solid.pickup > 0 ? 1 : 0;
     bars.forEach(({ tick }, i) => {
-      const x = (tick - window.fromTick) * scale;
+      const x = across(tick);
       const name = i < pickupBars ? 'pickup' : String(i + 1 - pickupBars);
       if (x > -1) context.fillText(name, x + 5, RULER / 2);
     });
@@ -122,8 +123,7 @@ export function NotePairs({
     }
     for (const clip of hits) {
       context.fillStyle = roleColor(clip.role);
-      for (const { tick } of clip.notes)
-        context.fillRect((tick - window.fromTick) * scale, area.height + 1, 2, HITS - 2);
+      for (const { tick } of clip.notes) context.fillRect(across(tick), area.height + 1, 2, HITS - 2);
     }
     // The outline lies a little outside, so that a note left alone is still seen to be both.
     const still = drag ? drawnNotes(solid.notes.filter(({ origin }) => !chosen.has(origin))) : drawn.solid;
@@ -170,11 +170,6 @@ export function NotePairs({
     <div
       ref={box}
       className="notes-area relative min-h-0 flex-1 touch-none overflow-hidden border border-rule bg-card"
-      onWheel={(event) => {
-        const left = event.currentTarget.getBoundingClientRect().left + AXIS;
-        const next = wheeled(window, event, left, area.width, solid.length);
-        if (next) onWindow(next);
-      }}
       {...handlers}
     >
       <canvas

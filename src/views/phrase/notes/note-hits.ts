@@ -1,5 +1,5 @@
 import type { ClipNote } from '../../../core/phrase/clip.ts';
-import type { TimeWindow } from '../../../ui/strand.ts';
+import { type TimeWindow, timeScale, pixelsFor } from '../../../ui/time-window.ts';
 
 /** How notes are laid out on a drawing, in pixels of it. */
 export interface NoteLayout {
@@ -27,13 +27,13 @@ export interface Box {
 /** Where a note is drawn. */
 export function boxOf(note: ClipNote, layout: NoteLayout): Box {
   const { window, width, height, thickness, heightOf } = layout;
-  const scale = width / (window.toTick - window.fromTick);
-  const left = (note.tick - window.fromTick) * scale;
+  const x = timeScale(window, width);
+  const left = x(note.tick);
   const top = 1 + (height - thickness - 2) * (1 - heightOf(note.pitch));
   return {
     left,
     top,
-    right: left + Math.max(thickness, note.duration * scale - 1),
+    right: left + Math.max(thickness, pixelsFor(x, note.duration) - 1),
     bottom: top + thickness,
   };
 }
@@ -64,7 +64,7 @@ export function notesWithin(notes: readonly ClipNote[], layout: NoteLayout, box:
 
 /** The tick at a place from the left. */
 export function tickAt({ window, width }: NoteLayout, x: number): number {
-  return window.fromTick + (x / Math.max(1, width)) * (window.toTick - window.fromTick);
+  return timeScale(window, Math.max(1, width)).invert(x);
 }
 
 /** The pitch whose height is nearest to a place from the top, among those asked about. */

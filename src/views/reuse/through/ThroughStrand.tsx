@@ -11,8 +11,8 @@ import {
   heights,
   roleColor,
   type BarLine,
-  type TimeWindow,
 } from '../../../ui/strand.ts';
+import { type TimeWindow, timeScale, pixelsFor } from '../../../ui/time-window.ts';
 import { Playhead } from '../../shared/listening/Playhead.tsx';
 
 /** A part over other chords: hollow as it was, solid as it follows, a dot in what nobody played, a thorn over what falls outside. */
@@ -64,10 +64,10 @@ export function ThroughStrand({
       thickness,
     });
     context.translate(0, 1);
-    const scale = size.width / (window.toTick - window.fromTick);
+    const x = timeScale(window, size.width);
     const room = size.height - thickness - 2;
     for (const note of solid.notes) {
-      const left = note.tick * scale;
+      const left = x(note.tick);
       const top = 1 + room * (1 - drawn.height(note.pitch));
       if (isMade(note)) {
         context.fillStyle = themeColor('card');
@@ -85,7 +85,12 @@ export function ThroughStrand({
       if (note.origin === chosen) {
         context.strokeStyle = themeColor('ink');
         context.lineWidth = 1.5;
-        context.strokeRect(left - 3, top - 3, Math.max(thickness, note.duration * scale) + 5, thickness + 4);
+        context.strokeRect(
+          left - 3,
+          top - 3,
+          Math.max(thickness, pixelsFor(x, note.duration)) + 5,
+          thickness + 4,
+        );
       }
     }
   }, [drawn, solid, bars, window, size, theme, outside, chosen, thickness]);

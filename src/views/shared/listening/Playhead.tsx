@@ -1,6 +1,6 @@
 import { useEffect, useRef } from 'react';
 import { positionTick, usePlayer } from '../../../sound/player.ts';
-import type { TimeWindow } from '../../../ui/strand.ts';
+import { type TimeWindow, timeScale } from '../../../ui/time-window.ts';
 
 /** The thread that follows what sounds over a drawing, moved once a frame. Nothing in silence. */
 export function Playhead({
@@ -22,8 +22,9 @@ export function Playhead({
   const sounds = usePlayer((player) => player.state === 'playing') && isPlaying;
   useEffect(() => {
     if (!sounds) return;
+    const across = timeScale(window, width);
     let frame = requestAnimationFrame(function draw() {
-      const x = ((tickOf(positionTick()) - window.fromTick) / (window.toTick - window.fromTick)) * width;
+      const x = across(tickOf(positionTick()));
       if (line.current) {
         line.current.style.transform = `translateX(${left + x}px)`;
         line.current.style.opacity = x >= 0 && x <= width ? '1' : '0';

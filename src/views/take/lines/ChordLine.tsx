@@ -10,7 +10,7 @@ import type { SingleMove } from '../../../core/split/moves.ts';
 import { certaintyWords, isDoubtful } from '../../../core/words.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { PopoverCard } from '../../../ui/PopoverCard.tsx';
-import type { TimeWindow } from '../../../ui/strand.ts';
+import { type TimeWindow, timeScale, pixelsFor } from '../../../ui/time-window.ts';
 import { pixelsOf } from '../spans.ts';
 
 /** What can be done to the chords of a take; all are moves. */
@@ -110,8 +110,7 @@ export function ChordLine({
 const READABLE = 38;
 
 function barWidthIn(timeline: Timeline, window: TimeWindow, width: number): number {
-  const bar = barStart(timeline, 2) - barStart(timeline, 1);
-  return (bar * width) / (window.toTick - window.fromTick);
+  return pixelsFor(timeScale(window, width), barStart(timeline, 2) - barStart(timeline, 1));
 }
 
 /** The changes of each section in sight, each chord once as long as it goes on. */

@@ -4,7 +4,7 @@ import { PURPOSES, type Purpose, type Section } from '../../../core/music/form.t
 import { barStart, type Timeline } from '../../../core/music/timeline.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { PopoverCard } from '../../../ui/PopoverCard.tsx';
-import type { TimeWindow } from '../../../ui/strand.ts';
+import type { TimeWindow } from '../../../ui/time-window.ts';
 import { pixelsOf } from '../spans.ts';
 import type { BarRange } from '../../shared/takes/strand-columns.ts';
 

@@ -1,6 +1,8 @@
+import { scaleLinear } from 'd3-scale';
 import type { PointerEvent } from 'react';
 import { bpmOf, type TempoChange } from '../../../core/music/timeline.ts';
-import type { BarLine, TimeWindow } from '../../../ui/strand.ts';
+import { barWidthIn, type BarLine } from '../../../ui/strand.ts';
+import { type TimeWindow, timeScale } from '../../../ui/time-window.ts';
 import { spanOf } from './StrandCanvas.tsx';
 import type { BarRange } from '../../shared/takes/strand-columns.ts';
 
@@ -25,11 +27,11 @@ export function BarRuler({
   /** The tempo map; drawn where it changes. */
   tempos: readonly TempoChange[];
 }) {
-  const scale = width / (window.toTick - window.fromTick);
-  const barWidth = bars.length > 1 ? (bars[1]!.tick - bars[0]!.tick) * scale : width;
+  const x = timeScale(window, width);
+  const barWidth = barWidthIn(bars, x);
   // Numbers only as near to each other as they can be read.
   const every = [1, 2, 4, 8, 16, 32, 64, 128, 256].find((n) => n * barWidth > 26) ?? 512;
-  const chosen = range && spanOf(range, bars, window, scale);
+  const chosen = range && spanOf(range, bars, x);
   return (
     <div className="relative h-7 flex-1 cursor-col-resize overflow-hidden text-sm select-none" {...drag}>
       {chosen && (
@@ -40,10 +42,12 @@ export function BarRuler({
       )}
       {tempos.length > 1 && <TempoCurve tempos={tempos} window={window} width={width} />}
       {bars.map(({ tick }, i) => {
-        const x = (tick - window.fromTick) * scale;
-        if (i % every !== 0 || x < -20 || x > width) return null;
+        // The bar one is in keeps its number at the left until the next has come to it.
+        const next = bars[i + 1];
+        const left = every === 1 && (!next || x(next.tick) > 26) ? Math.max(0, x(tick)) : x(tick);
+        if (i % every !== 0 || left < -20 || left > width) return null;
         return (
-          <span key={i} className="absolute bottom-0.5" style={{ left: x + 3 }}>
+          <span key={i} className="absolute bottom-0.5" style={{ left: left + 3 }}>
             {i + 1}
           </span>
         );
@@ -66,11 +70,9 @@ function TempoCurve({
 }) {
   const bpms = tempos.map(({ microseconds }) => bpmOf(microseconds));
   const [slowest, fastest] = [Math.min(...bpms), Math.max(...bpms)];
-  const scale = width / (window.toTick - window.fromTick);
-  const points = tempos.map(({ tick }, k) => {
-    const y = 1 + (CURVE_HEIGHT - 2) * (1 - (bpms[k]! - slowest) / Math.max(1, fastest - slowest));
-    return `${((tick - window.fromTick) * scale).toFixed(1)},${y.toFixed(1)}`;
-  });
+  const x = timeScale(window, width);
+  const y = scaleLinear([slowest, Math.max(slowest + 1, fastest)], [CURVE_HEIGHT - 1, 1]);
+  const points = tempos.map(({ tick }, k) => `${x(tick).toFixed(1)},${y(bpms[k]!).toFixed(1)}`);
   return (
     <svg
       className="pointer-events-none absolute inset-x-0 top-0"

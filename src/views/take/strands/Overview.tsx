@@ -1,7 +1,8 @@
 import { useEffect, useRef, type PointerEvent } from 'react';
 import { preparedContext, themeColor } from '../../../ui/canvas.ts';
 import { useSize, useThemeVersion } from '../../../ui/use-canvas.ts';
-import { heights, zoomed, type TimeWindow } from '../../../ui/strand.ts';
+import { heights } from '../../../ui/strand.ts';
+import { centeredOn, timeScale, type TimeWindow } from '../../../ui/time-window.ts';
 import type { Strand } from '../../shared/takes/strand-columns.ts';
 
 const HEIGHT = 22;
@@ -25,22 +26,21 @@ export function Overview({
     if (width <= 0) return;
     const context = preparedContext(canvas.current!, width, HEIGHT);
     context.fillStyle = themeColor('muted');
+    const x = timeScale({ fromTick: 0, toTick: endTick }, width);
     const line = HEIGHT / Math.max(1, strands.length);
     strands.forEach(({ notes, part }, row) => {
       const height = heights(notes, part.role);
       for (let i = 0; i < notes.length; i++) {
-        const x = (notes.tick[i]! / endTick) * width;
-        const length = Math.max(1, (notes.duration[i]! / endTick) * width);
-        context.fillRect(x, line * (row + 1 - height(notes.pitch[i]!)) - 0.5, length, 1);
+        const length = Math.max(1, x(notes.duration[i]!));
+        context.fillRect(x(notes.tick[i]!), line * (row + 1 - height(notes.pitch[i]!)) - 0.5, length, 1);
       }
     });
   }, [strands, endTick, width, theme]);
-  const span = window.toTick - window.fromTick;
+  const percent = timeScale({ fromTick: 0, toTick: endTick }, 100);
   const center = (event: PointerEvent<HTMLDivElement>) => {
     if (event.buttons !== 1) return;
-    const x = event.clientX - event.currentTarget.getBoundingClientRect().left;
-    const at = (x / width) * endTick;
-    onWindow(zoomed({ fromTick: at - span / 2, toTick: at + span / 2 }, at, 1, endTick));
+    const across = (event.clientX - event.currentTarget.getBoundingClientRect().left) / width;
+    onWindow(centeredOn(window, percent.invert(100 * across), endTick));
   };
   return (
     <div
@@ -54,7 +54,10 @@ export function Overview({
       <canvas ref={canvas} style={{ width, height: HEIGHT }} />
       <div
         className="absolute inset-y-0 border-x-2 border-madder bg-madder/10"
-        style={{ left: `${(window.fromTick / endTick) * 100}%`, width: `${(span / endTick) * 100}%` }}
+        style={{
+          left: `${percent(window.fromTick)}%`,
+          width: `${percent(window.toTick - window.fromTick)}%`,
+        }}
       />
     </div>
   );

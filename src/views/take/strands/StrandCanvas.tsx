@@ -10,8 +10,8 @@ import {
   roleColor,
   type BarLine,
   type DrawnNotes,
-  type TimeWindow,
 } from '../../../ui/strand.ts';
+import { type TimeWindow, type TimeScale, timeScale } from '../../../ui/time-window.ts';
 import type { BarRange, Strand } from '../../shared/takes/strand-columns.ts';
 
 /** Pixels of a strand, and of one that is opened. */
@@ -19,12 +19,12 @@ export const STRAND_HEIGHT = 67;
 export const OPEN_HEIGHT = 190;
 
 /** Where bars lie in a window, in pixels. */
-export function spanOf(range: BarRange, bars: readonly BarLine[], window: TimeWindow, scale: number) {
+export function spanOf(range: BarRange, bars: readonly BarLine[], x: TimeScale) {
   const start = bars[range.start - 1]?.tick ?? 0;
   const last = bars.at(-1)!;
   const before = bars.at(-2) ?? { tick: 0 };
   const end = bars[range.start + range.count - 1]?.tick ?? last.tick + (last.tick - before.tick);
-  return { left: (start - window.fromTick) * scale, width: (end - start) * scale };
+  return { left: x(start), width: x(end) - x(start) };
 }
 
 /** The notes of a part over the bars: locked ones hollow, chosen ones framed, a kit on the named lanes of its pieces. */
@@ -66,7 +66,7 @@ export function StrandCanvas({
     const context = preparedContext(ref.current!, width, tall);
     const size = { width, height: tall };
     if (range) {
-      const { left, width: span } = spanOf(range, bars, window, width / (window.toTick - window.fromTick));
+      const { left, width: span } = spanOf(range, bars, timeScale(window, width));
       context.fillStyle = themeColor('select');
       context.fillRect(left, 0, span, tall);
     }

@@ -7,14 +7,16 @@ import {
   useSensors,
   type Announcements,
 } from '@dnd-kit/core';
-import { useCallback, useEffect, useRef, type ReactNode, type WheelEvent } from 'react';
+import { useCallback, useEffect, useRef, type ReactNode } from 'react';
 import type { PartLoop } from '../../../core/analyze/part-loops.ts';
 import type { Timeline } from '../../../core/music/timeline.ts';
 import { isDoubtful } from '../../../core/words.ts';
 import { Toggle } from '../../../ui/Button.tsx';
+import { useTimeZoom } from '../../../ui/use-time-zoom.ts';
 import { useSize } from '../../../ui/use-canvas.ts';
 import { RoleMark } from '../../../ui/RoleMark.tsx';
-import { wheeled, type BarLine, type TimeWindow } from '../../../ui/strand.ts';
+import type { BarLine } from '../../../ui/strand.ts';
+import type { TimeWindow } from '../../../ui/time-window.ts';
 import { Playhead } from '../../shared/listening/Playhead.tsx';
 import { BarRuler } from './BarRuler.tsx';
 import { LoopMarks } from './LoopMarks.tsx';
@@ -74,13 +76,10 @@ export function Strands(props: StrandsProps) {
   const drag = useStrandDrag(props, canvasWidth);
   // A click chooses; only a movement picks a part up.
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 8 } }));
-  const onWheel = (event: WheelEvent) => {
-    const left = area.current!.getBoundingClientRect().left + HEADER;
-    const next = wheeled(window, event, left, canvasWidth, props.endTick);
-    if (next) props.onWindow(next);
-  };
+  const { endTick, onWindow } = props;
+  useTimeZoom(area, { window, endTick, left: HEADER, width: canvasWidth, onWindow });
   return (
-    <div ref={area} className="notes-frame relative flex min-h-0 flex-1 flex-col" onWheel={onWheel}>
+    <div ref={area} className="notes-frame relative flex min-h-0 flex-1 flex-col">
       {props.above.map((line, at) => (
         <LineRow key={at} line={line} width={canvasWidth} />
       ))}

@@ -1,5 +1,6 @@
 import { useRef, useState, type PointerEvent } from 'react';
-import { heights, type BarLine, type TimeWindow } from '../../../ui/strand.ts';
+import { heights, type BarLine } from '../../../ui/strand.ts';
+import { type TimeWindow, timeScale } from '../../../ui/time-window.ts';
 import type { Selection } from '../selection.ts';
 import { OPEN_HEIGHT, STRAND_HEIGHT } from './StrandCanvas.tsx';
 import type { Strand } from '../../shared/takes/strand-columns.ts';
@@ -30,10 +31,9 @@ export function useStrandDrag(
   const anchor = useRef<{ bar: number } | { x: number; y: number } | 'notes' | null>(null);
   const [box, setBox] = useState<Box | null>(null);
   const [over, setOver] = useState<string | null>(null);
-  const span = window.toTick - window.fromTick;
+  const x = timeScale(window, Math.max(1, width));
   const tickAt = (event: PointerEvent<HTMLElement>, clientX = event.clientX) =>
-    window.fromTick +
-    ((clientX - event.currentTarget.getBoundingClientRect().left) / Math.max(1, width)) * span;
+    x.invert(clientX - event.currentTarget.getBoundingClientRect().left);
   const barAt = (event: PointerEvent<HTMLElement>) =>
     Math.max(1, bars.findLastIndex((bar) => bar.tick <= tickAt(event)) + 1);
   const setBars = (from: number, to: number) =>
