@@ -1,3 +1,4 @@
+import { groups, range } from 'd3-array';
 import type { Take } from '../core/capture/take.ts';
 import { idsOfTrack, playedOf } from '../core/exchange/pack-in.ts';
 import {
@@ -122,12 +123,8 @@ function partsOf(take: Take): Part[] {
   const { notes, timing } = take;
   const { ppq } = timing.timeline;
   const bpm = bpmOf(tempoAt(timing.timeline, 0).microseconds);
-  const streams = new Map<string, number[]>();
-  for (let i = 0; i < notes.length; i++) {
-    const stream = `${notes.track[i]} ${notes.channel[i]}`;
-    streams.set(stream, [...(streams.get(stream) ?? []), i]);
-  }
-  return [...streams.values()].map((held) => ({
+  const streams = groups(range(notes.length), (i) => `${notes.track[i]} ${notes.channel[i]}`);
+  return streams.map(([, held]) => ({
     bpm,
     isDrums: notes.channel[held[0]!] === GM_DRUM_CHANNEL,
     ...saidOf(idsOfTrack(take, notes.track[held[0]!]!)),

@@ -1,3 +1,4 @@
+import { group } from 'd3-array';
 import { useEffect, useRef } from 'react';
 import { useShortcuts, type Shortcuts } from './shortcuts.ts';
 
@@ -27,11 +28,12 @@ export function currentActions(): ActionGroup[] {
 
 /** Key presses that would do several things at once, with the titles of what they would do: one key, one meaning. */
 export function conflictsIn(groups: readonly ActionGroup[]): { key: string; titles: string[] }[] {
-  const byKey = new Map<string, string[]>();
-  for (const { name, actions } of groups)
-    for (const { title, keys = [] } of actions)
-      for (const key of keys) byKey.set(key, [...(byKey.get(key) ?? []), `${name}: ${title}`]);
-  return [...byKey].flatMap(([key, titles]) => (titles.length > 1 ? [{ key, titles }] : []));
+  const meanings = groups.flatMap(({ name, actions }) =>
+    actions.flatMap(({ title, keys = [] }) => keys.map((key) => ({ key, title: `${name}: ${title}` }))),
+  );
+  return [...group(meanings, ({ key }) => key)].flatMap(([key, all]) =>
+    all.length > 1 ? [{ key, titles: all.map(({ title }) => title) }] : [],
+  );
 }
 
 /** Offers actions for as long as the component is shown. */

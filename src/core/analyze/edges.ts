@@ -1,3 +1,4 @@
+import { group } from 'd3-array';
 import type { Take } from '../capture/take.ts';
 import {
   barStart,
@@ -246,9 +247,7 @@ function lastBarOf({ startBar, bars, repeats }: LoopFinding): number {
 
 /** The loop whose end at least half of the parts with loops have. */
 function mostCommon(loops: readonly LoopFinding[]): LoopFinding | null {
-  const votes = new Map<number, LoopFinding[]>();
-  for (const loop of loops) votes.set(lastBarOf(loop), [...(votes.get(lastBarOf(loop)) ?? []), loop]);
-  const [most] = [...votes.values()].sort(
+  const [most] = [...group(loops, lastBarOf).values()].sort(
     (a, b) => b.length - a.length || lastBarOf(b[0]!) - lastBarOf(a[0]!),
   );
   return most && most.length * 2 >= loops.length ? most[0]! : null;

@@ -1,3 +1,4 @@
+import { groups, range } from 'd3-array';
 import { META, metaEvent, type MidiEvent, type MidiFile } from '../midi/smf.ts';
 import { encodeText } from '../midi/text.ts';
 import { commonResolution } from '../music/timeline.ts';
@@ -30,12 +31,9 @@ function stem(name: string): string | undefined {
  * the instrument, the same tempo, and as many bars give or take one.
  */
 export function findPasses(files: readonly PassCandidate[]): { name: string; files: number[] }[] {
-  const groups = new Map<string, number[]>();
-  files.forEach((file, index) => {
-    const shared = stem(file.name);
-    if (shared) groups.set(shared, [...(groups.get(shared) ?? []), index]);
-  });
-  return [...groups].flatMap(([name, group]) => {
+  const byStem = groups(range(files.length), (index) => stem(files[index]!.name));
+  return byStem.flatMap(([name, group]) => {
+    if (!name) return [];
     const first = files[group[0]!]!;
     const alike = group.filter((index) => {
       const { bars, bpm } = files[index]!;

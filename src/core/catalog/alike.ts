@@ -1,3 +1,4 @@
+import { groups, range } from 'd3-array';
 import type { Stroke, Stroked } from './strokes.ts';
 import { plural } from '../words.ts';
 
@@ -213,7 +214,5 @@ export function groupsOf(count: number, links: readonly (readonly [number, numbe
     return at;
   };
   for (const [a, b] of links) parent[Math.max(root(a), root(b))] = Math.min(root(a), root(b));
-  const groups = new Map<number, number[]>();
-  for (let k = 0; k < count; k++) groups.set(root(k), [...(groups.get(root(k)) ?? []), k]);
-  return [...groups.values()].filter((group) => group.length > 1);
+  return groups(range(count), root).flatMap(([, linked]) => (linked.length > 1 ? [linked] : []));
 }

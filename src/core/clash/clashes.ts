@@ -1,3 +1,4 @@
+import { ascending, groups } from 'd3-array';
 import { kitPiece } from '../midi/gm.ts';
 import { CHORD_QUALITIES, parseQuality } from '../music/chord-quality.ts';
 import { upperMedian } from '../numbers.ts';
@@ -393,13 +394,9 @@ function swings({ parts }: Context, a: number, b: number): Clash[] {
 
 /** Full chords of a part, and where each begins: the same as before is none. */
 function chordsOf(notes: readonly Placed[]): { from: number; classes: string; notes: Placed[] }[] {
-  const strokes = new Map<number, Placed[]>();
-  for (const one of notes) {
-    const place = Math.round(one.from * 4) / 4;
-    strokes.set(place, [...(strokes.get(place) ?? []), one]);
-  }
+  const strokes = groups(notes, ({ from }) => Math.round(from * 4) / 4);
   const found: { from: number; classes: string; notes: Placed[] }[] = [];
-  for (const [from, stroke] of [...strokes].sort((x, y) => x[0] - y[0])) {
+  for (const [from, stroke] of strokes.sort(([a], [b]) => ascending(a, b))) {
     const classes = [...new Set(stroke.map(({ pitch }) => pitchClass(pitch)))].sort((x, y) => x - y);
     if (classes.length < 3 || found.at(-1)?.classes === classes.join()) continue;
     found.push({ from, classes: classes.join(), notes: stroke });

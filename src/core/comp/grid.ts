@@ -1,3 +1,4 @@
+import { group } from 'd3-array';
 import { barLikeness, barOf, type Bar } from '../analyze/bars-alike.ts';
 import { mean, upperMedian } from '../numbers.ts';
 import { distancesFromGrid, findFeel } from '../analyze/feel.ts';
@@ -102,14 +103,7 @@ function cellsOfPass(
 /** Notes by the bars they are meant for: a little ahead of a bar line is meant for the bar that comes. */
 function notesByBar(take: Take, notes: readonly number[]): Map<number, number[]> {
   const { timeline } = take.timing;
-  const byBar = new Map<number, number[]>();
-  for (const i of notes) {
-    const bar = meantBar(timeline, take.notes.tick[i]!);
-    const own = byBar.get(bar);
-    if (own) own.push(i);
-    else byBar.set(bar, [i]);
-  }
-  return byBar;
+  return group(notes, (i) => meantBar(timeline, take.notes.tick[i]!));
 }
 
 function isWrong(take: Take, notes: readonly number[], asked: ReadonlySet<number>): boolean {

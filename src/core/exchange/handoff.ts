@@ -1,3 +1,4 @@
+import { group, range } from 'd3-array';
 import type { ChangesChord } from '../analyze/changes.ts';
 import type { Key } from '../music/key.ts';
 import type { Purpose } from '../music/form.ts';
@@ -104,14 +105,7 @@ export function tempoOf(clip: Clip): number {
 
 /** Indices of phrases that sound together, in the order of the first of each group. */
 export function sheafGroups(phrases: readonly Pick<PhraseOut, 'sheaf'>[]): number[][] {
-  const groups = new Map<string, number[]>();
-  phrases.forEach((phrase, i) => {
-    const key = phrase.sheaf?.id ?? `alone ${i}`;
-    const group = groups.get(key);
-    if (group) group.push(i);
-    else groups.set(key, [i]);
-  });
-  return [...groups.values()];
+  return [...group(range(phrases.length), (i) => phrases[i]!.sheaf?.id ?? `alone ${i}`).values()];
 }
 
 /** Where the preview of a file stands: beside it. */

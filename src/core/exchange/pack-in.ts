@@ -1,3 +1,4 @@
+import { group } from 'd3-array';
 import { readTakes, type Take } from '../capture/take.ts';
 import { isMeta, META, NotMidiError } from '../midi/smf.ts';
 import { readMidiFile } from '../midi/read.ts';
@@ -173,9 +174,7 @@ function placesIn({ phrases: rows, out }: ToldPack): Map<string, Place> {
 
 /** The rows of each phrase: several where the pieces of its kit have a file each. */
 function byId(rows: readonly ToldPhrase[]): Map<string, ToldPhrase[]> {
-  const found = new Map<string, ToldPhrase[]>();
-  for (const row of rows) found.set(row.id, [...(found.get(row.id) ?? []), row]);
-  return found;
+  return group(rows, ({ id }) => id);
 }
 
 /** Tracks that say of themselves that they are a phrase's. */

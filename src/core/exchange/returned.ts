@@ -1,3 +1,4 @@
+import { group } from 'd3-array';
 import { deviation, upperMedian } from '../numbers.ts';
 import { plural } from '../words.ts';
 
@@ -193,8 +194,7 @@ export function paired<Note extends PlayedNote>(
   back: readonly Note[],
   { semitones, shift }: Place,
 ): Pair<Note>[] {
-  const free = new Map<number, Note[]>();
-  for (const note of back) free.set(note.pitch, [...(free.get(note.pitch) ?? []), note]);
+  const free = group(back, ({ pitch }) => pitch);
   return sent.flatMap((a): Pair<Note>[] => {
     const there = free.get(a.pitch + semitones) ?? [];
     let best = -1;

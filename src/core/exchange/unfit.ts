@@ -1,3 +1,4 @@
+import { group } from 'd3-array';
 import { upperMedian } from '../numbers.ts';
 import { compareClipNotes, firstMade, isPitched, type Clip, type ClipNote } from '../phrase/clip.ts';
 import { paired, type PlayedNote } from './returned.ts';
@@ -34,8 +35,7 @@ export function unfitted(ours: Clip, left: Clip, theirs: Clip): Clip {
 
 /** The note of ours that each note as it left was; where one was heard twice, in order. */
 function ownOf(ours: Clip, left: Clip): Map<ClipNote, ClipNote> {
-  const byOrigin = new Map<number, ClipNote[]>();
-  for (const note of ours.notes) byOrigin.set(note.origin, [...(byOrigin.get(note.origin) ?? []), note]);
+  const byOrigin = group(ours.notes, ({ origin }) => origin);
   return new Map(
     [...left.notes].flatMap((note) => {
       const own = byOrigin.get(note.origin)?.shift();

@@ -1,3 +1,4 @@
+import { group } from 'd3-array';
 import { compareClipNotes, type Clip, type ClipNote } from '../phrase/clip.ts';
 
 /**
@@ -23,9 +24,7 @@ export function between(before: Clip, after: Clip, share: number): Clip {
 
 /** Notes by origin, the last piece of each to be taken first: both sides pair from the end. */
 function byOrigin(notes: readonly ClipNote[]): Map<number, ClipNote[]> {
-  const found = new Map<number, ClipNote[]>();
-  for (const note of notes) found.set(note.origin, [...(found.get(note.origin) ?? []), note]);
-  return found;
+  return group(notes, ({ origin }) => origin);
 }
 
 function onTheWay(was: ClipNote, note: ClipNote, scale: number, share: number): ClipNote {

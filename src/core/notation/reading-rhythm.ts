@@ -1,3 +1,4 @@
+import { groups, range } from 'd3-array';
 import { isCompound, type Meter } from '../music/meters.ts';
 import { barStart, meterAt, positionAt, type Timeline } from '../music/timeline.ts';
 import type { ClipNote } from '../phrase/clip.ts';
@@ -108,12 +109,8 @@ export function signsOf(
 /** Onsets on sixteenths, or where it is nearer on triplets, decided beat by beat. */
 function readOnsets(onsets: readonly number[], length: number): number[] {
   const clamped = onsets.map((at) => Math.max(0, at));
-  const beats = new Map<number, number[]>();
-  clamped.forEach((at, i) => {
-    // What comes a little early belongs to the beat it leads to.
-    const beat = Math.floor((at + 1) / QUARTER);
-    beats.set(beat, [...(beats.get(beat) ?? []), i]);
-  });
+  // What comes a little early belongs to the beat it leads to.
+  const beats = groups(range(clamped.length), (i) => Math.floor((clamped[i]! + 1) / QUARTER));
   const read: number[] = [];
   for (const [beat, own] of beats) {
     const within = own.map((i) => clamped[i]! - beat * QUARTER);

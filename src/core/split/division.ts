@@ -1,3 +1,4 @@
+import { ascending, groups } from 'd3-array';
 import type { Take } from '../capture/take.ts';
 import { findStreams } from '../capture/streams.ts';
 import { KIT_PIECES, kitPiece, programName } from '../midi/gm.ts';
@@ -143,13 +144,7 @@ export function divisionMove(take: Take, split: Split, part: string, division: D
 }
 
 function grouped(notes: readonly number[], of: (i: number) => number): [number, number[]][] {
-  const groups = new Map<number, number[]>();
-  for (const i of notes) {
-    const list = groups.get(of(i));
-    if (list) list.push(i);
-    else groups.set(of(i), [i]);
-  }
-  return [...groups].sort(([a], [b]) => a - b);
+  return groups(notes, of).sort(([a], [b]) => ascending(a, b));
 }
 
 /** The program in force at each note; -1 where the file never chose one. */

@@ -1,3 +1,4 @@
+import { rollup } from 'd3-array';
 import type { Take } from '../capture/take.ts';
 import { tempoAt } from '../music/timeline.ts';
 import { notesByPart, type Split } from './split.ts';
@@ -32,12 +33,8 @@ export function doublesAmong(take: Take, indices: Iterable<number>): number[] {
 export function doubledBy(take: Take, one: readonly number[], other: readonly number[]): number[] {
   const { notes } = take;
   const apart = doubleTicks(take);
-  const byPitch = new Map<number, number[]>();
-  for (const i of other) {
-    const list = byPitch.get(notes.pitch[i]!);
-    if (list) list.push(notes.tick[i]!);
-    else byPitch.set(notes.pitch[i]!, [notes.tick[i]!]);
-  }
+  const ticksOf = (own: readonly number[]) => own.map((i) => notes.tick[i]!);
+  const byPitch = rollup(other, ticksOf, (i) => notes.pitch[i]!);
   const next = new Map<number, number>();
   return one.filter((i) => {
     const ticks = byPitch.get(notes.pitch[i]!);

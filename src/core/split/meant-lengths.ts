@@ -1,3 +1,4 @@
+import { group } from 'd3-array';
 import type { Take } from '../capture/take.ts';
 
 /**
@@ -8,12 +9,7 @@ import type { Take } from '../capture/take.ts';
  */
 export function meantLengths(take: Take, indices: readonly number[]): Map<number, number> {
   const { notes } = take;
-  const byPitch = new Map<number, number[]>();
-  for (const i of indices) {
-    const list = byPitch.get(notes.pitch[i]!);
-    if (list) list.push(i);
-    else byPitch.set(notes.pitch[i]!, [i]);
-  }
+  const byPitch = group(indices, (i) => notes.pitch[i]!);
   const usual = usualLengths(take, [...byPitch.values()]);
   const meant = new Map<number, number>();
   for (const list of byPitch.values()) pairByLength(take, list, usual, meant);

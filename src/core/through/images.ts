@@ -1,3 +1,4 @@
+import { group } from 'd3-array';
 import {
   chordScale,
   isInScale,
@@ -138,16 +139,10 @@ function inScale(one: InChords, { sourceKey, targetKey }: ThroughSetting): numbe
 
 /** Voices of the chords led together: all strokes under one chord keep one voicing. */
 function leadVoices(pieces: readonly InChords[], role: Role, setting: ThroughSetting): void {
-  const groups = new Map<string, InChords[]>();
-  for (const one of pieces) {
-    if (one.heard.as !== 'chord') continue;
-    const name = `${one.source}/${one.target}`;
-    const group = groups.get(name);
-    if (group) group.push(one);
-    else groups.set(name, [one]);
-  }
+  const asChords = pieces.filter(({ heard }) => heard.as === 'chord');
+  const strokes = group(asChords, ({ source, target }) => `${source}/${target}`);
   const led: { group: InChords[]; source: number[]; voiced: Voiced }[] = [];
-  for (const group of groups.values()) {
+  for (const group of strokes.values()) {
     const source = [...new Set(group.map(({ note }) => note.pitch))].sort((a, b) => a - b);
     if (source.length > MOST_VOICES) {
       for (const one of group) if (!one.stays) one.image = onRung(one);

@@ -1,3 +1,4 @@
+import { rollup } from 'd3-array';
 import { roundedBpm } from '../../core/music/timeline.ts';
 import { randomUUID } from 'node:crypto';
 import { and, asc, eq, inArray, ne, sql } from 'drizzle-orm';
@@ -362,13 +363,14 @@ export async function phrasesOut(
 
 /** What phrases were made of, by their ids. */
 async function parentsOf(db: Db, ids: readonly string[]) {
-  const found = new Map<string, { id: string; done: string }[]>();
-  if (ids.length === 0) return found;
+  if (ids.length === 0) return new Map<string, { id: string; done: string }[]>();
   const rows = await db
     .select({ child: phraseParents.phraseId, id: phraseParents.parentPhraseId, done: phraseParents.done })
     .from(phraseParents)
     .where(inArray(phraseParents.phraseId, [...ids]));
-  for (const { child, id, done } of rows)
-    if (id) found.set(child, [...(found.get(child) ?? []), { id, done }]);
-  return found;
+  return rollup(
+    rows,
+    (own) => own.flatMap(({ id, done }) => (id ? [{ id, done }] : [])),
+    ({ child }) => child,
+  );
 }

@@ -1,3 +1,4 @@
+import { groups } from 'd3-array';
 import { randomUUID } from 'node:crypto';
 import { and, asc, count, desc, eq, inArray, sql } from 'drizzle-orm';
 import { outlierScores } from '../../core/normalize/difference.ts';
@@ -25,15 +26,8 @@ export async function createBatch(
     .where(sql`${phrases.id} = any(${sql.param(ids)}::uuid[])`);
   const takeOf = new Map(there.map(({ id, takeId }) => [id, takeId]));
   // Those of one take after each other: its notes are at hand then.
-  const byTake = new Map<string, string[]>();
-  for (const id of ids) {
-    const takeId = takeOf.get(id);
-    if (!takeId) continue;
-    const own = byTake.get(takeId);
-    if (own) own.push(id);
-    else byTake.set(takeId, [id]);
-  }
-  const rows = [...byTake.values()].flat();
+  const found = ids.filter((id) => takeOf.has(id));
+  const rows = groups(found, (id) => takeOf.get(id)).flatMap(([, own]) => own);
   if (rows.length === 0) throw new LibraryError(422, 'Choose at least one phrase.');
   return db.transaction(async (tx) => {
     const { title, recipe } = request;

@@ -1,3 +1,4 @@
+import { rollup } from 'd3-array';
 import { and, desc, eq, inArray } from 'drizzle-orm';
 import {
   fateOf,
@@ -231,16 +232,18 @@ function rowOf(one: InPhrase, here: PhraseHere | undefined, known: Known): Merge
 
 /** Each phrase as it crossed, the latest first. */
 async function crossingsOf(db: Db, ids: readonly string[]): Promise<Map<string, Crossing[]>> {
-  const found = new Map<string, Crossing[]>();
-  if (ids.length === 0) return found;
+  if (ids.length === 0) return new Map();
   const items = await db
     .select({ id: packItems.phraseId, hash: packItems.hash, played: packItems.played })
     .from(packItems)
     .innerJoin(packs, eq(packs.id, packItems.packId))
     .where(inArray(packItems.phraseId, [...ids]))
     .orderBy(desc(packs.madeAt), desc(packs.id));
-  for (const { id, ...crossing } of items) found.set(id, [...(found.get(id) ?? []), crossing]);
-  return found;
+  return rollup(
+    items,
+    (own) => own.map(({ hash, played }) => ({ hash, played })),
+    ({ id }) => id,
+  );
 }
 
 /** A phrase of a pack as it came, to be listened to. @throws LibraryError 404 where it has none of that id */

@@ -1,3 +1,4 @@
+import { rollup } from 'd3-array';
 import { randomUUID } from 'node:crypto';
 import { asc, eq, inArray, sql } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
@@ -11,16 +12,18 @@ export function cleanTags(names: readonly string[]): string[] {
 
 /** Tags by phrase, in alphabetical order. */
 export async function tagsOf(db: Db, ids: readonly string[]): Promise<Map<string, string[]>> {
-  const byPhrase = new Map<string, string[]>();
-  if (ids.length === 0) return byPhrase;
+  if (ids.length === 0) return new Map();
   const rows = await db
     .select({ phraseId: phraseTags.phraseId, name: tags.name })
     .from(phraseTags)
     .innerJoin(tags, eq(tags.id, phraseTags.tagId))
     .where(inArray(phraseTags.phraseId, [...ids]))
     .orderBy(asc(tags.name));
-  for (const { phraseId, name } of rows) byPhrase.set(phraseId, [...(byPhrase.get(phraseId) ?? []), name]);
-  return byPhrase;
+  return rollup(
+    rows,
+    (own) => own.map(({ name }) => name),
+    ({ phraseId }) => phraseId,
+  );
 }
 
 /** Gives phrases tags, made where there are none of that name. For a transaction. */

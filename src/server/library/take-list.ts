@@ -1,3 +1,4 @@
+import { group } from 'd3-array';
 import { and, asc, eq, getTableColumns, inArray, sql, type SQL } from 'drizzle-orm';
 import type { PgSelect } from 'drizzle-orm/pg-core';
 import type { TakeFacts } from '../../core/capture/facts.ts';
@@ -94,21 +95,11 @@ export async function listTakes(db: Db, query: TakeQuery = {}) {
           .from(parts)
           .where(inArray(parts.takeId, ids))
           .orderBy(asc(parts.position));
-  const byTake = groupBy(partRows);
+  const byTake = group(partRows, ({ takeId }) => takeId);
   return {
     total,
     takes: rows.map((row) => ({ ...row, parts: byTake.get(row.id) ?? [] })),
   };
-}
-
-function groupBy<Row extends { takeId: string }>(rows: readonly Row[]): Map<string, Row[]> {
-  const groups = new Map<string, Row[]>();
-  for (const row of rows) {
-    const group = groups.get(row.takeId);
-    if (group) group.push(row);
-    else groups.set(row.takeId, [row]);
-  }
-  return groups;
 }
 
 export type TakeRow = Awaited<ReturnType<typeof listTakes>>['takes'][number];

@@ -1,3 +1,4 @@
+import { group } from 'd3-array';
 import { Play } from 'lucide-react';
 import { Link } from 'react-router';
 import { keyName } from '../../core/music/key.ts';
@@ -14,11 +15,7 @@ import { renew, tellProblem, useKeptChanges } from '../api/queries.ts';
 /** Changes that were kept, under their keys. */
 export function KeptChangesList() {
   const { data } = useKeptChanges();
-  const byKey = new Map<string, KeptChanges[]>();
-  for (const kept of data ?? []) {
-    const name = keyName({ tonic: kept.keyTonic, mode: kept.keyMode });
-    byKey.set(name, [...(byKey.get(name) ?? []), kept]);
-  }
+  const byKey = group(data ?? [], ({ keyTonic, keyMode }) => keyName({ tonic: keyTonic, mode: keyMode }));
   return (
     <>
       <div className="mb-2 flex items-baseline">

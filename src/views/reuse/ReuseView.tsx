@@ -1,3 +1,4 @@
+import { group } from 'd3-array';
 import { Play } from 'lucide-react';
 import { Link } from 'react-router';
 import { plural } from '../../core/words.ts';
@@ -68,12 +69,7 @@ export default function ReuseView() {
 
 /** Children of one deed together. */
 function groupsOf(children: readonly ChildItem[]): ChildItem[][] {
-  const groups = new Map<string, ChildItem[]>();
-  for (const child of children) {
-    const name = child.sheafId ?? child.id;
-    groups.set(name, [...(groups.get(name) ?? []), child]);
-  }
-  return [...groups.values()];
+  return [...group(children, ({ sheafId, id }) => sheafId ?? id).values()];
 }
 
 function Group({ group }: { group: readonly ChildItem[] }) {

@@ -1,3 +1,4 @@
+import { group } from 'd3-array';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { PartFeel } from '../../../core/analyze/analysis.ts';
@@ -254,13 +255,13 @@ function PartTicket({
 
 /** "tracks 3, 4, channel 2, program 34", streams that differ in their track alone in one. */
 function streamWords(from: Part['from']): string {
-  const tracks = new Map<string, number[]>();
-  for (const { track, channel, program } of from) {
-    const sound = `channel ${channel + 1}${program === null ? '' : `, program ${program + 1}`}`;
-    tracks.set(sound, [...(tracks.get(sound) ?? []), track + 1]);
-  }
-  return [...tracks]
-    .map(([sound, on]) => `${on.length === 1 ? 'track' : 'tracks'} ${[...new Set(on)].join(', ')}, ${sound}`)
+  const sound = ({ channel, program }: Part['from'][number]) =>
+    `channel ${channel + 1}${program === null ? '' : `, program ${program + 1}`}`;
+  return [...group(from, sound)]
+    .map(([name, streams]) => {
+      const tracks = new Set(streams.map(({ track }) => track + 1));
+      return `${tracks.size === 1 ? 'track' : 'tracks'} ${[...tracks].join(', ')}, ${name}`;
+    })
     .join('; ');
 }
 
