@@ -22,17 +22,19 @@ const rooms = [
 /** Who may import whom; docs/architecture.md says why. */
 const mayImport = {
   core: ['core'],
+  requests: ['requests', 'core'],
   ui: ['ui', 'core'],
   sound: ['sound', 'core'],
   devices: ['devices', 'sound', 'core'],
-  'views/api': ['views/api', 'ui', 'devices', 'core'],
-  'views/shared': ['views/shared', 'views/api', 'ui', 'devices', 'sound', 'core'],
-  screen: ['views/shared', 'views/api', 'ui', 'devices', 'sound', 'core', 'styles'],
+  'views/api': ['views/api', 'requests', 'ui', 'devices', 'core'],
+  'views/shared': ['views/shared', 'views/api', 'requests', 'ui', 'devices', 'sound', 'core'],
+  screen: ['views/shared', 'views/api', 'requests', 'ui', 'devices', 'sound', 'core', 'styles'],
   'views/app': [
     'views/app',
     'screen',
     'views/shared',
     'views/api',
+    'requests',
     'ui',
     'devices',
     'sound',
@@ -41,7 +43,7 @@ const mayImport = {
   ],
   server: ['server', 'core'],
   cli: ['cli', 'server', 'core'],
-  pages: ['pages', 'views/app', 'server', 'core', 'styles'],
+  pages: ['pages', 'views/app', 'server', 'requests', 'core', 'styles'],
 };
 
 export default tseslint.config(

@@ -1,6 +1,7 @@
 import { invitationOf, join } from '../../server/people/invitations.ts';
 import { endpoint, readBody } from './_answer.ts';
-import { deviceOf, joinSchema, tokenSchema } from './_people.ts';
+import { deviceOf } from './_context.ts';
+import { joinSchema, tokenSchema } from '../../requests/people.ts';
 import { setSessionToken } from './_session.ts';
 
 /** What a link is for. It is asked in the body: addresses stand in logs. */

@@ -1,6 +1,6 @@
 import { keepMade } from '../../server/library/made.ts';
 import { endpoint, readBody } from './_answer.ts';
-import { madeSchema } from './_schemas.ts';
+import { madeSchema } from '../../requests/making.ts';
 
 /** Keeps what was made of phrases, such as chords for a tune: a take of its own, its parts as phrases with parents. */
 export const POST = endpoint(async (library, context) =>

@@ -1,7 +1,8 @@
 import { signIn } from '../../server/people/accounts.ts';
 import { endSession, personOf } from '../../server/people/sessions.ts';
 import { endpoint, readBody } from './_answer.ts';
-import { addressOf, deviceOf, signInSchema } from './_people.ts';
+import { addressOf, deviceOf } from './_context.ts';
+import { signInSchema } from '../../requests/people.ts';
 import { dropSessionToken, sessionToken, setSessionToken } from './_session.ts';
 
 /** Signs in. */

@@ -1,6 +1,6 @@
 import { listTags, putTagUnder, renameTag } from '../../server/library/tags.ts';
 import { endpoint, readBody } from './_answer.ts';
-import { tagChangeSchema } from './_schemas.ts';
+import { tagChangeSchema } from '../../requests/phrases.ts';
 
 export const GET = endpoint(({ db }) => listTags(db));
 

@@ -1,3 +1,4 @@
+import { type PhraseState } from '../../core/phrase/states.ts';
 import { sql } from 'drizzle-orm';
 import {
   type AnyPgColumn,
@@ -215,10 +216,6 @@ export const sheaves = pgTable(
   },
   (table) => [index('sheaves_take').on(table.takeId)],
 );
-
-/** Discarded is set aside: nothing is ever deleted. */
-export const PHRASE_STATES = ['draft', 'kept', 'discarded'] as const;
-export type PhraseState = (typeof PHRASE_STATES)[number];
 
 /** What lists, facets and searches read of a phrase; what it is made of stands in `phraseContents`. */
 export const phrases = pgTable(

@@ -6,8 +6,7 @@ import { houseFitting, houseRecipe, type House } from '../../core/normalize/hous
 import { RecipeError, type Recipe } from '../../core/normalize/recipe.ts';
 import { compute } from '../compute/pool.ts';
 import type { Db, Library } from '../db/client.ts';
-import type { BatchItemState, BatchPhase } from '../db/schema.ts';
-import { phraseContents } from '../db/schema.ts';
+import { type BatchItemState, type BatchPhase, phraseContents } from '../db/schema.ts';
 import {
   getBatch,
   holdItem,

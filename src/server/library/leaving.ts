@@ -1,3 +1,4 @@
+import type { Thing } from '../../core/exchange/things.ts';
 import { asc, eq, inArray } from 'drizzle-orm';
 import type { Check } from '../../core/exchange/checks.ts';
 import { outOf } from '../../core/exchange/card.ts';
@@ -23,10 +24,6 @@ import type { Project } from './projects.ts';
 import { getRecipient } from './recipients.ts';
 import { keyOfTake, storedTake } from './takes.ts';
 import { getWeave } from './weaves.ts';
-
-/** What can leave. */
-export const THINGS = ['take', 'phrase', 'sheaf', 'basket', 'weave'] as const;
-export type Thing = (typeof THINGS)[number];
 
 /** Something that leaves: what of it, for whom, and how. */
 export interface LeavingRequest {

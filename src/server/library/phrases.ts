@@ -18,8 +18,8 @@ import {
   sheaves,
   sources,
   takes,
-  type PhraseState,
 } from '../db/schema.ts';
+import { type PhraseState } from '../../core/phrase/states.ts';
 import { settled } from './kept-meanwhile.ts';
 import { LibraryError, notFound } from './errors.ts';
 import { sourceOfRow } from './phrase-content.ts';

@@ -1,10 +1,7 @@
 import { randomBytes, scrypt, timingSafeEqual, type ScryptOptions } from 'node:crypto';
 import zxcvbn from 'zxcvbn';
+import { PASSWORD } from '../../core/people/password.ts';
 import { LibraryError } from '../library/errors.ts';
-
-/** Shortest and longest password, in characters (OWASP ASVS 4.0.3, 2.1.1 and 2.1.2). */
-export const SHORTEST = 12;
-export const LONGEST = 128;
 
 /** Cost of deriving: N = 2^17, r = 8, p = 1, 128 MB (OWASP Password Storage Cheat Sheet, "scrypt"). */
 const COST = { N: 2 ** 17, r: 8, p: 1 };
@@ -17,8 +14,9 @@ const LEAST_SCORE = 3;
 /** A sentence for what is wrong with a new password, or null. What somebody is called, or the product, makes it no better. */
 export function passwordProblem(password: string, name: string): string | null {
   const length = [...password].length;
-  if (length < SHORTEST) return `A password has at least ${SHORTEST} characters; several words are good.`;
-  if (length > LONGEST) return `A password has at most ${LONGEST} characters.`;
+  if (length < PASSWORD.shortest)
+    return `A password has at least ${PASSWORD.shortest} characters; several words are good.`;
+  if (length > PASSWORD.longest) return `A password has at most ${PASSWORD.longest} characters.`;
   const { score, feedback } = zxcvbn(password.slice(0, 100), [name, 'hollow', 'basket', 'hollowbasket']);
   if (score >= LEAST_SCORE) return null;
   return `This password is easily guessed. ${feedback.warning ? `${feedback.warning}. ` : ''}Several words that do not belong together are better.`;

@@ -1,7 +1,8 @@
 import assert from 'node:assert/strict';
 import { scryptSync } from 'node:crypto';
 import { test } from 'node:test';
-import { hashPassword, isPassword, LONGEST, passwordProblem } from '../../../src/server/people/password.ts';
+import { PASSWORD } from '../../../src/core/people/password.ts';
+import { hashPassword, isPassword, passwordProblem } from '../../../src/server/people/password.ts';
 
 test('RFC 7914, section 12: what derives keys here is scrypt', () => {
   // The third test vector: P "pleaseletmein", S "SodiumChloride", N 16384, r 8, p 1.
@@ -29,7 +30,7 @@ test('a password is known again, another is not; the same is kept otherwise each
 
 test('what is too short, too long or guessed at once is refused in words; anything else may be chosen', () => {
   assert.match(passwordProblem('short', 'Ida')!, /at least 12/);
-  assert.match(passwordProblem('x'.repeat(LONGEST + 1), 'Ida')!, /at most 128/);
+  assert.match(passwordProblem('x'.repeat(PASSWORD.longest + 1), 'Ida')!, /at most 128/);
   for (const guessed of ['password1234', 'aaaaaaaaaaaaaa', 'qwertyuiop123', '123456789012'])
     assert.match(passwordProblem(guessed, 'Ida') ?? guessed, /easily guessed/, guessed);
   assert.match(passwordProblem('Wilhelmina Brandt', 'Wilhelmina Brandt') ?? 'taken', /easily guessed/);

@@ -1,6 +1,6 @@
 import { removeBank, setBankRoles } from '../../../server/library/banks.ts';
 import { endpoint, pathId, readBody } from '../_answer.ts';
-import { bankSchema } from '../_schemas.ts';
+import { bankSchema } from '../../../requests/leaving.ts';
 
 /** Says which roles it plays. */
 export const PATCH = endpoint(async ({ db }, context) => {

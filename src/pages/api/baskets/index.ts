@@ -1,6 +1,6 @@
 import { createBasket, listBaskets } from '../../../server/library/baskets.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { newBasketSchema } from '../_schemas.ts';
+import { newBasketSchema } from '../../../requests/baskets.ts';
 
 export const GET = endpoint(async ({ db }) => ({ baskets: await listBaskets(db) }));
 

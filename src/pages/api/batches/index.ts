@@ -5,7 +5,7 @@ import { BATCHES } from '../../../server/jobs/batch.ts';
 import { catalogOf } from '../../../server/catalog/catalog.ts';
 import { checkedFilter } from '../phrases/_filter.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { newBatchSchema } from '../_schemas.ts';
+import { newBatchSchema } from '../../../requests/recipes.ts';
 
 export const GET = endpoint(async ({ db }) => ({ batches: await recentBatches(db) }));
 

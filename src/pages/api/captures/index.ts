@@ -1,7 +1,7 @@
 import type { RecordingPlan } from '../../../core/capture/recording.ts';
 import { beginCapture, unfinishedCaptures } from '../../../server/library/captures.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { planSchema } from '../_schemas.ts';
+import { planSchema } from '../../../requests/captures.ts';
 
 /** Recordings that were not finished. */
 export const GET = endpoint(async ({ db }) => ({ captures: await unfinishedCaptures(db) }));

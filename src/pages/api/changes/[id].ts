@@ -1,6 +1,6 @@
 import { editChanges } from '../../../server/library/harmony.ts';
 import { endpoint, pathId, readBody } from '../_answer.ts';
-import { changesEditSchema } from '../_schemas.ts';
+import { changesEditSchema } from '../../../requests/changes.ts';
 
 /** Renames kept changes, or sets them aside and brings them back. */
 export const PATCH = endpoint(async ({ db }, context) => {

@@ -1,6 +1,6 @@
 import { keepChanges, listChanges } from '../../../server/library/harmony.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { keepChangesSchema } from '../_schemas.ts';
+import { keepChangesSchema } from '../../../requests/changes.ts';
 
 export const GET = endpoint(async ({ db }) => ({ changes: await listChanges(db) }));
 

@@ -1,6 +1,6 @@
 import { keepWrittenChanges } from '../../../server/library/harmony.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { writtenChangesSchema } from '../_schemas.ts';
+import { writtenChangesSchema } from '../../../requests/changes.ts';
 
 /** Keeps changes that were written here. */
 export const POST = endpoint(async ({ db }, context) => {

@@ -1,7 +1,7 @@
 import { getComp, saveComp, setCompAside } from '../../../server/library/comps.ts';
 import { endpoint, pathId, readBody } from '../_answer.ts';
-import { compChangeSchema } from '../_comp.ts';
-import { asideSchema } from '../_schemas.ts';
+import { compChangeSchema } from '../../../requests/comp.ts';
+import { asideSchema } from '../../../requests/fields.ts';
 
 export const GET = endpoint(({ db }, context) => getComp(db, pathId(context)));
 

@@ -1,6 +1,6 @@
 import { createComp, listComps } from '../../../server/library/comps.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { newCompSchema } from '../_comp.ts';
+import { newCompSchema } from '../../../requests/comp.ts';
 
 export const GET = endpoint(async ({ db }) => ({ comps: await listComps(db) }));
 

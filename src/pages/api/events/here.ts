@@ -1,6 +1,7 @@
 import { tellNews } from '../../../server/live/news.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { hereSchema, shownPath } from '../_people.ts';
+import { hereSchema } from '../../../requests/people.ts';
+import { shownPath } from '../_context.ts';
 
 /** A window says where it is now. */
 export const POST = endpoint(async (library, context) => {

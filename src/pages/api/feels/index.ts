@@ -1,7 +1,7 @@
 import { parseFeel } from '../../../core/normalize/parse.ts';
 import { keepFeel, listFeels } from '../../../server/library/presets.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { feelSchema } from '../_schemas.ts';
+import { feelSchema } from '../../../requests/recipes.ts';
 
 export const GET = endpoint(async ({ db }) => ({ feels: await listFeels(db) }));
 

@@ -1,6 +1,6 @@
 import { forgetHabit, listHabits } from '../../../server/library/habits.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { forgetSchema } from '../_schemas.ts';
+import { forgetSchema } from '../../../requests/recipes.ts';
 
 /** What every source's takes usually need. */
 export const GET = endpoint(async ({ db }) => ({ sources: await listHabits(db) }));

@@ -1,6 +1,6 @@
 import { invite, openInvitations } from '../../../server/people/invitations.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { invitationSchema } from '../_people.ts';
+import { invitationSchema } from '../../../requests/people.ts';
 
 /** Links that still let somebody in. */
 export const GET = endpoint(async ({ db }) => ({ invitations: await openInvitations(db) }));

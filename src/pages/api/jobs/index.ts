@@ -2,7 +2,7 @@ import { inboxFolder } from '../../../server/jobs/inbox.ts';
 import type { IntakeSettings } from '../../../server/db/schema.ts';
 import { createIntake, recentIntakes } from '../../../server/library/jobs.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { newIntakeSchema } from '../_schemas.ts';
+import { newIntakeSchema } from '../../../requests/takes.ts';
 
 /** The last intakes, newest first, and the folder that is watched. */
 export const GET = endpoint(async (library) => ({

@@ -1,7 +1,7 @@
 import { leavingFiles } from '../../../server/library/leaving.ts';
 import { keepWayOut } from '../../../server/library/recipients.ts';
 import { download, endpoint, readBody } from '../_answer.ts';
-import { leavingSchema } from '../_schemas.ts';
+import { leavingSchema } from '../../../requests/leaving.ts';
 import { typeOfFile } from './_type.ts';
 
 /** Something as it leaves; how it leaves is kept in mind for whom it is for. */

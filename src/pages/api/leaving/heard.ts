@@ -1,6 +1,6 @@
 import { leavingFiles } from '../../../server/library/leaving.ts';
 import { download, endpoint, readBody } from '../_answer.ts';
-import { leavingSchema } from '../_schemas.ts';
+import { leavingSchema } from '../../../requests/leaving.ts';
 import { typeOfFile } from './_type.ts';
 
 /** Something as it leaves, to be listened to here: its kit on our own keys, whatever the recipient's map. Nothing is kept in mind. */

@@ -1,6 +1,6 @@
 import { planLeaving } from '../../../server/library/leaving.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { leavingSchema } from '../_schemas.ts';
+import { leavingSchema } from '../../../requests/leaving.ts';
 
 /** What would be written, before anything is. */
 export const POST = endpoint(async ({ db }, context) =>

@@ -1,6 +1,6 @@
 import { leavingSheet } from '../../../server/library/leaving.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { sheetSchema } from '../_schemas.ts';
+import { sheetSchema } from '../../../requests/leaving.ts';
 
 /** A sheet of something, for whoever reads. */
 export const POST = endpoint(async ({ db }, context) => {

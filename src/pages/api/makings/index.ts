@@ -2,7 +2,7 @@ import { workOn } from '../../../server/jobs/engine.ts';
 import { MAKINGS } from '../../../server/jobs/making.ts';
 import { createMaking, lastMaking } from '../../../server/library/makings.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { newMakingSchema } from '../_schemas.ts';
+import { newMakingSchema } from '../../../requests/making.ts';
 
 /** The drafts of many takes that were asked for last, and how far they are. */
 export const GET = endpoint(async ({ db }) => ({ making: await lastMaking(db) }));

@@ -1,7 +1,7 @@
 import { changePassword, isNobodyThere } from '../../../server/people/accounts.ts';
 import { accountsAreOn, passwordsAreOpen } from '../../../server/people/setting.ts';
 import { endpoint, readBody, signedIn } from '../_answer.ts';
-import { passwordChangeSchema } from '../_people.ts';
+import { passwordChangeSchema } from '../../../requests/people.ts';
 
 /** Whether people sign in here, who has, and what is still to be done before anybody can. */
 export const GET = endpoint(async ({ db }, { locals: { person } }) => ({

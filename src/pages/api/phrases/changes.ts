@@ -1,6 +1,6 @@
 import { changePhrases } from '../../../server/library/phrase-changes.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { phraseChangesSchema } from '../_schemas.ts';
+import { phraseChangesSchema } from '../../../requests/phrases.ts';
 
 /** Tells many phrases the same: tags, rating, project, rights. Answers what they were before. */
 export const POST = endpoint(async ({ db }, context) => {

@@ -1,7 +1,7 @@
 import { parseRecipe } from '../../../core/normalize/parse.ts';
 import { listChildren, makeChildren } from '../../../server/library/children.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { childrenSchema } from '../_schemas.ts';
+import { childrenSchema } from '../../../requests/making.ts';
 
 /** What was made of other phrases, the newest first. */
 export const GET = endpoint(async ({ db }) => ({ children: await listChildren(db) }));

@@ -1,6 +1,6 @@
 import { heardPhrases } from '../../../server/library/phrase-changes.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { phraseIdsSchema } from '../_schemas.ts';
+import { phraseIdsSchema } from '../../../requests/phrases.ts';
 
 /** Phrases were listened to. */
 export const POST = endpoint(async ({ db }, context) => {

@@ -4,7 +4,7 @@ import { searchPhrases } from '../../../server/library/search.ts';
 import { LibraryError } from '../../../server/library/errors.ts';
 import { isUuid } from '../../../server/checksum.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { makeSchema } from '../_schemas.ts';
+import { makeSchema } from '../../../requests/making.ts';
 import { checkedFilter } from './_filter.ts';
 
 /** Phrases that play along at the most. */

@@ -1,6 +1,6 @@
 import { restorePhrases } from '../../../server/library/phrase-changes.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { phrasesBeforeSchema } from '../_schemas.ts';
+import { phrasesBeforeSchema } from '../../../requests/phrases.ts';
 
 /** Puts phrases back as they were before a change. */
 export const POST = endpoint(async ({ db }, context) => {

@@ -1,6 +1,6 @@
 import { setPhraseState } from '../../../server/library/phrases.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { phraseStateSchema } from '../_schemas.ts';
+import { phraseStateSchema } from '../../../requests/phrases.ts';
 
 /** Keeps drafts as they are, sets phrases aside, makes them drafts again, or brings them back. */
 export const POST = endpoint(async ({ db }, context) => {

@@ -1,7 +1,7 @@
 import { parseRecipe } from '../../../core/normalize/parse.ts';
 import { keepPreset, listPresets } from '../../../server/library/presets.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { presetSchema } from '../_schemas.ts';
+import { presetSchema } from '../../../requests/recipes.ts';
 
 export const GET = endpoint(async ({ db }) => ({ presets: await listPresets(db) }));
 

@@ -1,6 +1,6 @@
 import { createProject, listProjects } from '../../../server/library/projects.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { projectSchema } from '../_schemas.ts';
+import { projectSchema } from '../../../requests/projects.ts';
 
 export const GET = endpoint(async ({ db }) => ({ projects: await listProjects(db) }));
 

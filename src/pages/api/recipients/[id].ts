@@ -1,6 +1,6 @@
 import { getRecipient, removeRecipient, updateRecipient } from '../../../server/library/recipients.ts';
 import { endpoint, pathId, readBody } from '../_answer.ts';
-import { recipientChangeSchema } from '../_schemas.ts';
+import { recipientChangeSchema } from '../../../requests/leaving.ts';
 
 export const GET = endpoint(({ db }, context) => getRecipient(db, pathId(context)));
 

@@ -1,6 +1,6 @@
 import { createRecipient, listRecipients } from '../../../server/library/recipients.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { recipientSchema } from '../_schemas.ts';
+import { recipientSchema } from '../../../requests/leaving.ts';
 
 export const GET = endpoint(async ({ db }) => ({ recipients: await listRecipients(db) }));
 

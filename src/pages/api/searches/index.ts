@@ -1,6 +1,6 @@
 import { keepSearch, listSearches } from '../../../server/library/searches.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { searchSchema } from '../_schemas.ts';
+import { searchSchema } from '../../../requests/phrases.ts';
 
 export const GET = endpoint(({ db }) => listSearches(db));
 

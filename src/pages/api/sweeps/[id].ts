@@ -2,7 +2,7 @@ import { workOn } from '../../../server/jobs/engine.ts';
 import { SWEEPS } from '../../../server/jobs/sweep.ts';
 import { getSweep, setSweepState } from '../../../server/library/sweeps.ts';
 import { endpoint, pathId, readBody } from '../_answer.ts';
-import { sweepStateSchema } from '../_sweep.ts';
+import { sweepStateSchema } from '../../../requests/sweep.ts';
 
 export const GET = endpoint(({ db }, context) => getSweep(db, pathId(context)));
 

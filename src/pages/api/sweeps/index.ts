@@ -2,7 +2,7 @@ import { workOn } from '../../../server/jobs/engine.ts';
 import { SWEEPS } from '../../../server/jobs/sweep.ts';
 import { createSweep, getSweep, listSweeps } from '../../../server/library/sweeps.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { planOf, sweepPlanSchema } from '../_sweep.ts';
+import { planOf, sweepPlanSchema } from '../../../requests/sweep.ts';
 
 export const GET = endpoint(async ({ db }) => ({ sweeps: await listSweeps(db) }));
 

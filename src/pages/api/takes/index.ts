@@ -10,7 +10,7 @@ import {
 } from '../../../server/library/take-list.ts';
 import { changeTakes, takeIn } from '../../../server/library/takes.ts';
 import { endpoint, readBody, readFileForm } from '../_answer.ts';
-import { takeChangeSchema } from '../_schemas.ts';
+import { takeChangeSchema } from '../../../requests/takes.ts';
 
 /** Takes: `search`, `source`, `filter`, `sort`, `offset` and `limit` choose which. */
 export const GET = endpoint(async ({ db }, { url }) => listTakes(db, queryOf(url)));

@@ -1,8 +1,8 @@
 import { joinTakes } from '../../../server/library/joined-takes.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { joinSchema } from '../_schemas.ts';
+import { joinTakesSchema } from '../../../requests/takes.ts';
 
 /** Several takes as one. */
 export const POST = endpoint(async (library, context) => {
-  return Response.json(await joinTakes(library, await readBody(context, joinSchema)), { status: 201 });
+  return Response.json(await joinTakes(library, await readBody(context, joinTakesSchema)), { status: 201 });
 });

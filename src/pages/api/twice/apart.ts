@@ -1,6 +1,6 @@
 import { setApart } from '../../../server/library/twice.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { apartSchema } from '../_schemas.ts';
+import { apartSchema } from '../../../requests/phrases.ts';
 
 /** Says that two phrases are different, never to be asked again; or takes that back. */
 export const POST = endpoint(async ({ db }, context) => {

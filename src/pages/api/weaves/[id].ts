@@ -1,7 +1,7 @@
 import { getWeave, saveWeave, setWeaveAside } from '../../../server/library/weaves.ts';
 import { endpoint, pathId, readBody } from '../_answer.ts';
-import { asideSchema } from '../_schemas.ts';
-import { checkedWeave, weaveChangeSchema } from '../_weave.ts';
+import { asideSchema } from '../../../requests/fields.ts';
+import { checkedWeave, weaveChangeSchema } from '../../../requests/weave.ts';
 
 export const GET = endpoint(({ db }, context) => getWeave(db, pathId(context)));
 

@@ -1,6 +1,6 @@
 import { createWeave, listWeaves } from '../../../server/library/weaves.ts';
 import { endpoint, readBody } from '../_answer.ts';
-import { checkedWeave, newWeaveSchema } from '../_weave.ts';
+import { checkedWeave, newWeaveSchema } from '../../../requests/weave.ts';
 
 export const GET = endpoint(async ({ db }) => ({ weaves: await listWeaves(db) }));
 

@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import type { OutOptions } from '../../../core/exchange/out-options.ts';
-import type { Thing } from '../../../server/library/leaving.ts';
+import type { Thing } from '../../../core/exchange/things.ts';
 import { requestFile, type NamedFile } from '../../api/client.ts';
 
 /** Something that can leave, or some of it. */

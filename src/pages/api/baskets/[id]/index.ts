@@ -1,6 +1,6 @@
 import { getBasket, removeBasket, updateBasket } from '../../../../server/library/baskets.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
-import { basketChangeSchema } from '../../_schemas.ts';
+import { basketChangeSchema } from '../../../../requests/baskets.ts';
 
 export const GET = endpoint(({ db }, context) => getBasket(db, pathId(context)));
 

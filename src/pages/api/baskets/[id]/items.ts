@@ -1,6 +1,7 @@
 import { addToBasket, setBasketItems } from '../../../../server/library/baskets.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
-import { basketItemsSchema, phraseIdsSchema } from '../../_schemas.ts';
+import { basketItemsSchema } from '../../../../requests/baskets.ts';
+import { phraseIdsSchema } from '../../../../requests/phrases.ts';
 
 /** Puts phrases at the end. */
 export const POST = endpoint(async ({ db }, context) => {

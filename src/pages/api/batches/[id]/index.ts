@@ -2,7 +2,7 @@ import { batchTable, getBatch, setPhase } from '../../../../server/library/batch
 import { workOn } from '../../../../server/jobs/engine.ts';
 import { BATCHES } from '../../../../server/jobs/batch.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
-import { batchPhaseSchema } from '../../_schemas.ts';
+import { batchPhaseSchema } from '../../../../requests/recipes.ts';
 
 /** How far it is; with `rows`, what would change about each phrase. */
 export const GET = endpoint(async ({ db }, context) => {

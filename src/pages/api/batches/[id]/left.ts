@@ -1,6 +1,6 @@
 import { getBatch, leaveOut } from '../../../../server/library/batches.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
-import { leaveOutSchema } from '../../_schemas.ts';
+import { leaveOutSchema } from '../../../../requests/recipes.ts';
 
 /** Leaves phrases out of what will be done, or takes them in again. */
 export const POST = endpoint(async ({ db }, context) => {

@@ -1,6 +1,6 @@
 import { finishCapture } from '../../../../server/library/captures.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
-import { captureEndSchema } from '../../_schemas.ts';
+import { captureEndSchema } from '../../../../requests/captures.ts';
 
 /** Makes a take of a recording, and gives its account. */
 export const POST = endpoint(async (library, context) =>

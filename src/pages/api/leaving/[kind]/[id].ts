@@ -1,5 +1,6 @@
 import { LibraryError } from '../../../../server/library/errors.ts';
-import { leavingFiles, THINGS } from '../../../../server/library/leaving.ts';
+import { leavingFiles } from '../../../../server/library/leaving.ts';
+import { THINGS } from '../../../../core/exchange/things.ts';
 import { download, endpoint, pathId } from '../../_answer.ts';
 import { typeOfFile } from '../_type.ts';
 

@@ -2,7 +2,7 @@ import { lookAtPack } from '../../../../server/library/merging.ts';
 import { letPackGo, waitingPack } from '../../../../server/library/packs-in.ts';
 import { takeWaiting } from '../../../../server/jobs/merge.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
-import { mergeSchema } from '../../_schemas.ts';
+import { mergeSchema } from '../../../../requests/merge.ts';
 
 /** A pack held against the library, phrase by phrase. */
 export const GET = endpoint(async (library, context) =>

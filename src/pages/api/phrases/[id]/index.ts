@@ -2,7 +2,7 @@ import { parseFitting, parseRecipe } from '../../../../core/normalize/parse.ts';
 import { saveWithLayers } from '../../../../server/library/children.ts';
 import { getPhrase } from '../../../../server/library/phrases.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
-import { phraseChangeSchema } from '../../_schemas.ts';
+import { phraseChangeSchema } from '../../../../requests/phrases.ts';
 
 export const GET = endpoint(({ db }, context) => getPhrase(db, pathId(context)));
 

@@ -1,6 +1,6 @@
 import { keepRuns } from '../../../../server/library/sweeps.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
-import { keepRunsSchema } from '../../_sweep.ts';
+import { keepRunsSchema } from '../../../../requests/sweep.ts';
 
 /** Keeps runs as phrases, tagged with what was set for them. */
 export const POST = endpoint(async (library, context) => {

@@ -1,6 +1,6 @@
 import { cameBackIn, keepCameBack } from '../../../../server/library/came-back.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
-import { cameBackSchema } from '../../_schemas.ts';
+import { cameBackSchema } from '../../../../requests/merge.ts';
 
 /** Which parts of a take left as phrases once, and what was done to them since. */
 export const GET = endpoint(async ({ db }, context) => ({ parts: await cameBackIn(db, pathId(context)) }));

@@ -1,6 +1,6 @@
 import { fillBars } from '../../../../server/library/joined-takes.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
-import { fillSchema } from '../../_schemas.ts';
+import { fillSchema } from '../../../../requests/takes.ts';
 
 /** Repeats a take until so many bars are filled. */
 export const POST = endpoint(async (library, context) => {

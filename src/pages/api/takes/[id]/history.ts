@@ -1,7 +1,7 @@
 import { goToMove, restoreMoves } from '../../../../server/library/take-moves.ts';
 import { LibraryError } from '../../../../server/library/errors.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
-import { historySchema } from '../../_schemas.ts';
+import { historySchema } from '../../../../requests/moves.ts';
 
 /** Goes to a place in the history of a take: so many moves are done; or brings a history back that was dropped. */
 export const POST = endpoint(async ({ db }, context) => {

@@ -1,6 +1,6 @@
 import { makeWhole } from '../../../../server/library/make-phrases.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
-import { projectChoiceSchema } from '../../_schemas.ts';
+import { projectChoiceSchema } from '../../../../requests/making.ts';
 
 /** Makes drafts of all bars of every part. */
 export const POST = endpoint(async ({ db }, context) => {

@@ -1,7 +1,7 @@
 import { didWords } from '../../../../core/split/did.ts';
 import { moveOnTake } from '../../../../server/library/take-moves.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
-import { moveSchema, seenSchema } from '../../_schemas.ts';
+import { moveSchema, seenSchema } from '../../../../requests/moves.ts';
 
 /** Does one more move on the take's split. */
 export const POST = endpoint(async ({ db }, context) => {

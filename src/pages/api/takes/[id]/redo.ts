@@ -1,6 +1,6 @@
 import { stepMoves } from '../../../../server/library/take-moves.ts';
 import { endpoint, pathId, readBodyIfAny } from '../../_answer.ts';
-import { seenSchema } from '../../_schemas.ts';
+import { seenSchema } from '../../../../requests/moves.ts';
 
 /** Does the next move again that was taken back. */
 export const POST = endpoint(async ({ db }, context) => {

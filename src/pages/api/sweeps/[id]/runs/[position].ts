@@ -2,7 +2,7 @@ import { LibraryError } from '../../../../../server/library/errors.ts';
 import { writeRecordedRun } from '../../../../../server/library/sweeps.ts';
 import { tellProgress } from '../../../../../server/live/progress.ts';
 import { endpoint, pathId, readBody } from '../../../_answer.ts';
-import { sweepRunSchema } from '../../../_sweep.ts';
+import { sweepRunSchema } from '../../../../../requests/sweep.ts';
 
 /** What a device answered in a run, recorded by the page that has it. */
 export const PUT = endpoint(async (library, context) => {

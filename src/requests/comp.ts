@@ -1,7 +1,7 @@
 import { array, mixed, object, string } from 'yup';
-import { LONGEST_CHART } from '../../core/comp/document.ts';
-import { MOST_PASSES } from '../../core/comp/passes.ts';
-import { bpm, id, isPlain } from './_schemas.ts';
+import { LONGEST_CHART } from '../core/comp/document.ts';
+import { MOST_PASSES } from '../core/comp/passes.ts';
+import { bpm, id, isPlain } from './fields.ts';
 
 const title = () => string().trim().max(200).required('A comp has a title');
 const chart = () => string().max(LONGEST_CHART, 'A chart has at most ${max} characters').defined();

@@ -1,8 +1,7 @@
-import type { APIContext } from 'astro';
 import { array, boolean, object, string } from 'yup';
-import { PERSON_ROLES } from '../../core/people/roles.ts';
-import { LONGEST } from '../../server/people/password.ts';
-import { id } from './_schemas.ts';
+import { PERSON_ROLES } from '../core/people/roles.ts';
+import { PASSWORD } from '../core/people/password.ts';
+import { id } from './fields.ts';
 
 /** Shapes of what pages send of people, with sentences for what is wrong. */
 
@@ -17,7 +16,7 @@ const personName = () =>
 /** Long enough for any password, short enough not to be worked on for long. */
 const password = () =>
   string()
-    .max(4 * LONGEST, 'A password is too long')
+    .max(4 * PASSWORD.longest, 'A password is too long')
     .required('A password is needed');
 
 const token = () => string().max(200, 'A link is none').required('A link is none');
@@ -48,23 +47,3 @@ export const invitationSchema = object({
 const windowId = () => string().uuid('A window is an id').required('A window is an id');
 
 export const hereSchema = object({ window: windowId(), path: string().max(2000).defined() });
-
-/** Where a window is, as far as others are told: the address of a view, and not what is searched for in it. */
-export function shownPath(path: string): string {
-  const [plain = ''] = path.split(/[?#]/);
-  return plain.slice(0, 120);
-}
-
-/** Where a request comes from, as far as it can be known; one who stands before this server says it in X-Forwarded-For. */
-export function addressOf(context: APIContext): string {
-  try {
-    return context.clientAddress;
-  } catch {
-    return 'unknown';
-  }
-}
-
-/** What a browser says it is. */
-export function deviceOf({ request }: APIContext): string {
-  return request.headers.get('user-agent') ?? '';
-}

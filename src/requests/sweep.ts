@@ -1,13 +1,13 @@
 import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
-import { LONGEST_CHART } from '../../core/comp/document.ts';
+import { LONGEST_CHART } from '../core/comp/document.ts';
 import {
   MOST_RUNS,
   SWEEP_STATES,
   type SweepPlan,
   type SweepTrigger,
   type SweepValue,
-} from '../../core/sweep/plan.ts';
-import { bpm, id, isPlain } from './_schemas.ts';
+} from '../core/sweep/plan.ts';
+import { bpm, id, isPlain } from './fields.ts';
 
 const isValue = (given: unknown): given is SweepValue =>
   (typeof given === 'string' && given.length <= 2000) ||

@@ -1,9 +1,9 @@
 import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
-import { PURPOSES } from '../../core/music/form.ts';
-import { parseRecipe } from '../../core/normalize/parse.ts';
-import { ROLES } from '../../core/split/roles.ts';
-import { bpm } from './_schemas.ts';
-import { WEAVE_ENDINGS, type Weave } from '../../core/weave/weave.ts';
+import { PURPOSES } from '../core/music/form.ts';
+import { parseRecipe } from '../core/normalize/parse.ts';
+import { ROLES } from '../core/split/roles.ts';
+import { bpm } from './fields.ts';
+import { WEAVE_ENDINGS, type Weave } from '../core/weave/weave.ts';
 
 /** A weave has at most so many sections, parts and cells. */
 const MOST = { sections: 200, parts: 64, cells: 8000, refused: 2000 };

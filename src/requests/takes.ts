@@ -1,0 +1,58 @@
+import { array, boolean, number, object, string } from 'yup';
+import { JOIN_WAYS, LAST_ROUNDS, type LastRound } from '../core/capture/blocks.ts';
+import { LONGEST_NAME, text, name, bpm, id, key, label } from './fields.ts';
+
+/** Takes: what is said of them, and made of several. */
+
+export const asked = () =>
+  object({
+    bars: number().integer().min(1).max(10_000).nullable(),
+    chart: text().max(4000),
+    parts: number().integer().min(1).max(64),
+    bpm: bpm(),
+    key: key().default(undefined),
+  }).default(undefined);
+
+/** As `asked`, of takes that are there: null says that nobody asked for it. */
+const askedChange = () =>
+  object({
+    bars: number().integer().min(1).max(10_000).nullable(),
+    chart: text().max(4000).nullable(),
+    parts: number().integer().min(1).max(64).nullable(),
+    bpm: bpm().nullable(),
+    key: key().nullable().default(undefined),
+  }).default(undefined);
+
+/** What is said once for all files of an intake. */
+export const newIntakeSchema = object({
+  source: label(),
+  contributor: label(),
+  rights: label(),
+  asked: asked(),
+});
+
+export const takeChangeSchema = object({
+  ids: array(id().required()).min(1).max(5000).required(),
+  source: label(),
+  contributor: label(),
+  rights: label(),
+  asked: askedChange(),
+  aside: boolean(),
+});
+
+export const joinTakesSchema = object({
+  ids: array(id().required()).min(2, 'At least two takes are joined').max(64).required(),
+  name: name('A take'),
+  way: string().oneOf(JOIN_WAYS),
+});
+
+export const fillSchema = object({
+  bars: number().integer().min(1).max(512, 'At most ${max} bars are filled').required(),
+  last: string<LastRound>().oneOf(LAST_ROUNDS),
+});
+
+/** What the takes of a source have where nobody says otherwise. */
+export const sourceDefaultsSchema = object({
+  rights: text().max(LONGEST_NAME),
+  tags: array(text().max(LONGEST_NAME).required()).max(50),
+});
