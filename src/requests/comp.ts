@@ -1,5 +1,5 @@
 import { array, mixed, object, string } from 'yup';
-import { LONGEST_CHART } from '../core/comp/document.ts';
+import { chartProblem, LONGEST_CHART } from '../core/comp/document.ts';
 import { MOST_PASSES } from '../core/comp/passes.ts';
 import { bpm, id, isPlain } from './fields.ts';
 
@@ -23,6 +23,17 @@ const compSchema = () =>
     taken: byBar((value): value is string => typeof value === 'string' && value.length < 60),
     stars: byBar((value): value is boolean => typeof value === 'boolean'),
   }).required();
+
+/** Title, chart and tempo of a comp whose bars have so many beats. */
+export const compAboutSchema = (beats: number) =>
+  object({
+    title: title(),
+    chart: chart().test('chart', 'This chart cannot be read', (text, context) => {
+      const message = chartProblem(text, beats);
+      return message === null || context.createError({ message });
+    }),
+    bpm: bpm().nullable().defined(),
+  });
 
 export const newCompSchema = object({ title: title(), chart: chart(), takes: takes() });
 export const compChangeSchema = object({ base: compSchema(), comp: compSchema() });

@@ -15,6 +15,14 @@ export const name = (what: string) =>
     .max(LONGEST_NAME, `A name has at most ${LONGEST_NAME} characters`)
     .required(`${what} needs a name`);
 
+/** What is told by its name alone. */
+export const named = object({ name: name('It') });
+
+/** A name that may be left to whoever asks for it. */
+export const namedOrNot = object({
+  name: text().max(LONGEST_NAME, `A name has at most ${LONGEST_NAME} characters`).defined(),
+});
+
 export const bpm = () =>
   number().min(20, 'A tempo is at least 20 BPM').max(400, 'A tempo is at most 400 BPM');
 

@@ -26,6 +26,12 @@ const noteSet = () =>
     .matches(/^[0-9a-f]*$/, 'Notes are named by a set in hexadecimal')
     .max(500_000);
 
+/** What is said of a section whose bars are known. */
+export const sectionSaidSchema = object({
+  label: text().max(60, 'A section has a name of at most ${max} characters').required('A section has a name'),
+  purpose: string().oneOf(PURPOSES).required(),
+});
+
 const SINGLE_MOVES = {
   rename: object({ move: string().required(), part: partId(), name: name('A part') }),
   role: object({ move: string().required(), part: partId(), role: string().oneOf(ROLES).required() }),
@@ -145,11 +151,9 @@ const SINGLE_MOVES = {
   sections: object({
     move: string().required(),
     sections: array(
-      object({
+      sectionSaidSchema.shape({
         startBar: number().integer().min(1).required(),
         bars: number().integer().min(1).required(),
-        label: text().max(60).required('A section has a name'),
-        purpose: string().oneOf(PURPOSES).required(),
       }),
     )
       .max(500)

@@ -44,6 +44,18 @@ export const invitationSchema = object({
   personId: id().optional(),
 });
 
+/** A link that an owner makes for somebody: who it is for is said, and of a guest what they see. */
+export const newInvitationSchema = object({
+  note: string().trim().max(80, 'A name has at most 80 characters').required('Say who it is for'),
+  role: string().oneOf(PERSON_ROLES).required(),
+  baskets: basketIds()
+    .required()
+    .when('role', {
+      is: 'guest',
+      then: (baskets) => baskets.min(1, 'Choose at least one basket'),
+    }),
+});
+
 const windowId = () => string().uuid('A window is an id').required('A window is an id');
 
 export const hereSchema = object({ window: windowId(), path: string().max(2000).defined() });

@@ -31,6 +31,27 @@ export const newIntakeSchema = object({
   asked: asked(),
 });
 
+/** A number as it is typed, which may be left empty. */
+const typedNumber = (what: string, least: number, most: number) =>
+  string()
+    .defined()
+    .test(
+      'range',
+      `${what} from ${least} to ${most.toLocaleString('en')}`,
+      (typed) => typed.trim() === '' || (Number(typed) >= least && Number(typed) <= most),
+    );
+
+/** What is said of takes, as it is typed: what is left empty is not said. */
+export const knownSchema = object({
+  source: label().defined(),
+  contributor: label().defined(),
+  rights: label().defined(),
+  chart: text().max(4000, 'A chart has at most ${max} characters').defined(),
+  bars: typedNumber('Bars', 1, 10_000),
+  bpm: typedNumber('BPM', 20, 400),
+  key: string().defined(),
+});
+
 export const takeChangeSchema = object({
   ids: array(id().required()).min(1).max(5000).required(),
   source: label(),

@@ -53,7 +53,7 @@ test('an intake tells of each file: taken, known, refused; what is said once hol
   );
   const csv = new TextDecoder().decode((await api.get(`/api/jobs/${id}/refused`)).body);
   const [head, line] = csv.split('\r\n');
-  assert.equal(head, 'file,reason');
+  assert.equal(head, '"file","reason"');
   assert.match(line!, /^"Quay\/letter\.mid","This is not/);
 });
 

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { stringify } from 'csv-stringify/sync';
 import { and, asc, desc, eq, gt, inArray, max, sql } from 'drizzle-orm';
 import type { Db } from '../db/client.ts';
 import { inPieces } from '../db/in-pieces.ts';
@@ -199,12 +200,14 @@ export async function itemsOf(
     .limit(query.limit ?? 200);
 }
 
-/** Refused files and why, as CSV (RFC 4180). */
+/** Refused files and why, as CSV (RFC 4180). A cell that a spreadsheet would run as a formula is made text. */
 export async function refusedCsv(db: Db, jobId: string): Promise<string> {
   const rows = await itemsOf(db, jobId, { state: 'refused', limit: 1_000_000 });
-  // A cell that a spreadsheet would run as a formula is made text.
-  const cell = (text: string) => `"${text.replace(/^([=+\-@\t\r])/, "'$1").replaceAll('"', '""')}"`;
-  return ['file,reason', ...rows.map(({ file, reason }) => `${cell(file)},${cell(reason ?? '')}`), ''].join(
-    '\r\n',
-  );
+  return stringify(rows, {
+    columns: ['file', 'reason'],
+    header: true,
+    quoted_string: true,
+    record_delimiter: 'windows',
+    escape_formulas: true,
+  });
 }

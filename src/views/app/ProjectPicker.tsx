@@ -1,15 +1,23 @@
-import { useState, type FormEvent } from 'react';
+import type { UseFormReturn } from 'react-hook-form';
+import type { InferType } from 'yup';
 import { create } from 'zustand';
 import { keyLabel, keyName, parseKey } from '../../core/music/key.ts';
-import { METERS, parseMeter } from '../../core/music/meters.ts';
+import { meterName, METERS, parseMeter } from '../../core/music/meters.ts';
 import { pitchClassName } from '../../core/music/pitch.ts';
+import { projectSchema } from '../../requests/projects.ts';
+import { keyOfProject } from '../../core/reuse/in-project.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
+import { CheckedForm, FormProblem, SubmitButton, useCheckedForm } from '../../ui/form/checked-form.tsx';
+import { FormNumber, FormText } from '../../ui/form/form-fields.tsx';
 import { KeyOptions } from '../../ui/KeyOptions.tsx';
+import { SelectField } from '../../ui/SelectField.tsx';
 import { toastWithUndo } from '../../ui/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { tellProblem, useProjects, renew, type ProjectWire } from '../api/queries.ts';
 import { chooseProject, useCurrentProject } from '../shared/project.ts';
+
+type ProjectSaid = InferType<typeof projectSchema>;
 
 const useEditing = create<{ editing: 'new' | 'current' | null }>(() => ({ editing: null }));
 
@@ -57,43 +65,29 @@ export function ProjectPicker() {
   );
 }
 
+const NEW_PROJECT: ProjectSaid = {
+  ...{ name: '', keyTonic: null, keyMode: null, bpm: 100 },
+  ...{ meterNumerator: 4, meterDenominator: 4, chords: '' },
+};
+
 /** Key, tempo, meter and chords that phrases are gathered for. */
 function ProjectDialog({ project, onClose }: { project: ProjectWire | null; onClose: () => void }) {
-  const [problem, setProblem] = useState<string | null>(null);
-  const key =
-    project?.keyMode && project.keyTonic !== null ? { tonic: project.keyTonic, mode: project.keyMode } : null;
-  const save = async (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = new FormData(event.currentTarget);
-    const { id: _id, createdAt: _createdAt, ...base } = project ?? ({} as ProjectWire);
-    const chosen = parseKey(String(form.get('key')));
-    const { numerator, denominator } = parseMeter(String(form.get('meter')));
-    const body = {
-      name: String(form.get('name')),
-      bpm: Number(form.get('bpm')),
-      keyTonic: chosen?.tonic ?? null,
-      keyMode: chosen?.mode ?? null,
-      meterNumerator: numerator,
-      meterDenominator: denominator,
-      chords: String(form.get('chords')),
-    };
-    try {
-      const saved = project
-        ? await sendJson<ProjectWire>('PUT', `/api/projects/${project.id}`, { ...body, base })
-        : await sendJson<ProjectWire>('POST', '/api/projects', body);
-      await renew('projects');
-      chooseProject(saved.id);
-      onClose();
-      if (!project) return;
-      toastWithUndo(`"${saved.name}" is changed.`, `the change of ${saved.name}`, () => {
-        const { id, createdAt: _createdAt, ...before } = project;
-        sendJson('PUT', `/api/projects/${id}`, before)
-          .then(() => renew('projects'))
-          .catch(tellProblem);
-      });
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : String(error));
-    }
+  const { id, createdAt: _createdAt, ...before } = project ?? { id: '', createdAt: '', ...NEW_PROJECT };
+  const form = useCheckedForm(projectSchema, before);
+  const key = keyOfProject(before);
+  const save = async (said: ProjectSaid) => {
+    const saved = project
+      ? await sendJson<ProjectWire>('PUT', `/api/projects/${id}`, { ...said, base: before })
+      : await sendJson<ProjectWire>('POST', '/api/projects', said);
+    await renew('projects');
+    chooseProject(saved.id);
+    onClose();
+    if (!project) return;
+    toastWithUndo(`"${saved.name}" is changed.`, `the change of ${saved.name}`, () => {
+      sendJson('PUT', `/api/projects/${id}`, before)
+        .then(() => renew('projects'))
+        .catch(tellProblem);
+    });
   };
   return (
     <Dialog
@@ -102,72 +96,56 @@ function ProjectDialog({ project, onClose }: { project: ProjectWire | null; onCl
       title={project ? project.name : 'New project'}
       description="What phrases are gathered for. Anything can be heard in a project's key and tempo."
     >
-      <form onSubmit={(event) => void save(event)} className="grid grid-cols-3 gap-3">
-        <label className="col-span-3 grid gap-1">
-          <span className="label">Name</span>
-          <input
-            name="name"
-            className="field"
-            required
-            maxLength={200}
-            defaultValue={project?.name}
-            autoFocus
-          />
-        </label>
-        <label className="grid gap-1">
-          <span className="label">Key</span>
-          <select name="key" className="field" defaultValue={key ? keyName(key) : ''}>
-            <KeyOptions none="no key" />
-          </select>
-        </label>
-        <label className="grid gap-1">
-          <span className="label">Tempo, BPM</span>
-          <input
-            name="bpm"
-            type="number"
-            min={20}
-            max={400}
-            step="any"
-            className="field"
-            defaultValue={project?.bpm ?? 100}
-            required
-          />
-        </label>
-        <label className="grid gap-1">
-          <span className="label">Meter</span>
-          <select
-            name="meter"
-            className="field"
-            defaultValue={project ? `${project.meterNumerator}/${project.meterDenominator}` : '4/4'}
-          >
-            {METERS.map((meter) => (
-              <option key={meter}>{meter}</option>
-            ))}
-          </select>
-        </label>
-        <label className="col-span-3 grid gap-1">
-          <span className="label">Chords, bars between strokes</span>
-          <input
-            name="chords"
-            className="field"
-            placeholder={
-              key ? `${keyLabel(key)} | ${pitchClassName(key.tonic + 5)} | ...` : 'Dm | Gm A7 | Dm'
-            }
-            defaultValue={project?.chords}
-          />
-        </label>
-        {problem && (
-          <p role="alert" className="col-span-3 text-madder">
-            {problem}
-          </p>
-        )}
+      <CheckedForm form={form} onSubmit={save} className="grid grid-cols-3 gap-3">
+        <FormText name="name" label="Name" className="col-span-3" maxLength={200} autoFocus />
+        <KeyField form={form} />
+        <FormNumber name="bpm" label="Tempo, BPM" min={20} max={400} step={0.01} />
+        <MeterField form={form} />
+        <FormText
+          name="chords"
+          label="Chords, bars between strokes"
+          className="col-span-3"
+          maxLength={4000}
+          placeholder={key ? `${keyLabel(key)} | ${pitchClassName(key.tonic + 5)} | ...` : 'Dm | Gm A7 | Dm'}
+        />
+        <FormProblem className="col-span-3" />
         <div className="col-span-3 flex justify-end gap-2">
           <Button onClick={onClose}>Leave it</Button>
-          <Button kind="primary" type="submit">
-            {project ? 'Save' : 'Make project'}
-          </Button>
+          <SubmitButton>{project ? 'Save' : 'Make project'}</SubmitButton>
         </div>
-      </form>
+      </CheckedForm>
     </Dialog>
+  );
+}
+
+/** Tonic and mode are chosen as one. */
+function KeyField({ form: { watch, setValue } }: { form: UseFormReturn<ProjectSaid> }) {
+  const key = keyOfProject(watch());
+  const choose = (text: string) => {
+    const chosen = parseKey(text);
+    setValue('keyTonic', chosen?.tonic ?? null);
+    setValue('keyMode', chosen?.mode ?? null);
+  };
+  return (
+    <SelectField label="Key" value={key ? keyName(key) : ''} onChange={choose}>
+      <KeyOptions none="no key" />
+    </SelectField>
+  );
+}
+
+function MeterField({ form: { watch, setValue } }: { form: UseFormReturn<ProjectSaid> }) {
+  const { meterNumerator, meterDenominator } = watch();
+  const own = meterName({ numerator: meterNumerator, denominator: meterDenominator });
+  const choose = (text: string) => {
+    const { numerator, denominator } = parseMeter(text);
+    setValue('meterNumerator', numerator);
+    setValue('meterDenominator', denominator);
+  };
+  return (
+    <SelectField label="Meter" value={own} onChange={choose}>
+      {[...new Set([...METERS, own])].map((meter) => (
+        <option key={meter}>{meter}</option>
+      ))}
+    </SelectField>
   );
 }

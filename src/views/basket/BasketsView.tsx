@@ -38,8 +38,7 @@ export default function BasketsView() {
             label="Name of a new basket"
             placeholder="Name of a new basket, such as: for the percussionist"
             button="Make basket"
-            isBusy={make.isPending}
-            onName={(name) => make.mutate(name)}
+            onName={(name) => make.mutateAsync(name)}
           />
         </div>
         {baskets.length === 0 && <p className="text-muted">No basket yet.</p>}

@@ -1,13 +1,14 @@
 import { arrayMove } from '@dnd-kit/sortable';
 import { useMutation } from '@tanstack/react-query';
 import { GripVertical } from 'lucide-react';
-import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { JoinWay } from '../../core/capture/blocks.ts';
 import { plural } from '../../core/words.ts';
+import { joinTakesSchema } from '../../requests/takes.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
-import { ChoiceField } from '../../ui/SelectField.tsx';
+import { CheckedForm, SubmitButton, useCheckedForm } from '../../ui/form/checked-form.tsx';
+import { FormChoice, FormText, useFormField } from '../../ui/form/form-fields.tsx';
 import { SortableList, useSortableRow } from '../../ui/SortableList.tsx';
 import { sendJson } from '../api/client.ts';
 import { tellProblem, renew, type TakeRowWire } from '../api/queries.ts';
@@ -121,17 +122,6 @@ function JoinDialog({
   onClose: () => void;
   onDone: () => void;
 }) {
-  const [name, setName] = useState('');
-  const join = useJoin(() => {
-    onClose();
-    onDone();
-  });
-  const [way, setWay] = useState<JoinWay>('over');
-  const [order, setOrder] = useState<readonly string[]>([]);
-  const ids = takes.map(({ id }) => id);
-  const inOrder = [...order.filter((id) => ids.includes(id)), ...ids.filter((id) => !order.includes(id))];
-  const nameOf = (id: string) => takes.find((take) => take.id === id)?.name ?? '';
-  const suggested = takes[0]?.name ?? '';
   return (
     <Dialog
       open={open}
@@ -139,41 +129,48 @@ function JoinDialog({
       title={`Join ${takes.length} takes to one`}
       description="What they are joined to is a take of its own; they are set aside, not deleted."
     >
-      <form
-        className="grid gap-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          join.mutate({ ids: way === 'over' ? ids : inOrder, name: name.trim() || suggested, way });
-        }}
-      >
-        <label className="grid gap-1">
-          <span className="label">Name of the take</span>
-          <input
-            className="field"
-            maxLength={200}
-            placeholder={suggested}
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-          />
-        </label>
-        <ChoiceField label="How" words={WAY_WORDS} value={way} onChange={setWay} />
-        {way === 'after' && (
-          <SortableList
-            items={inOrder.map((id) => ({ id, name: nameOf(id) }))}
-            onOrder={(from, to) => setOrder(arrayMove([...inOrder], from, to))}
-          >
-            <ol aria-label="In this order">
-              {inOrder.map((id, k) => (
-                <BlockRow key={id} id={id} name={nameOf(id)} number={k + 1} />
-              ))}
-            </ol>
-          </SortableList>
-        )}
-        <Button kind="primary" type="submit" disabled={join.isPending}>
-          Join
-        </Button>
-      </form>
+      {open && (
+        <JoinForm
+          takes={takes}
+          onDone={() => {
+            onClose();
+            onDone();
+          }}
+        />
+      )}
     </Dialog>
+  );
+}
+
+function JoinForm({ takes, onDone }: { takes: readonly TakeRowWire[]; onDone: () => void }) {
+  const join = useJoin(onDone);
+  const form = useCheckedForm(joinTakesSchema, {
+    ids: takes.map(({ id }) => id),
+    name: takes[0]?.name ?? '',
+    way: 'over',
+  });
+  return (
+    <CheckedForm form={form} onSubmit={(said) => join.mutateAsync(said)}>
+      <FormText name="name" label="Name of the take" maxLength={200} />
+      <FormChoice name="way" label="How" words={WAY_WORDS} />
+      {form.watch('way') === 'after' && <BlocksInOrder takes={takes} />}
+      <SubmitButton>Join</SubmitButton>
+    </CheckedForm>
+  );
+}
+
+/** The blocks as they will follow each other, moved by their handles. */
+function BlocksInOrder({ takes }: { takes: readonly TakeRowWire[] }) {
+  const { value: ids, onChange } = useFormField<string[]>('ids');
+  const items = ids.map((id) => ({ id, name: takes.find((take) => take.id === id)?.name ?? '' }));
+  return (
+    <SortableList items={items} onOrder={(from, to) => onChange(arrayMove(ids, from, to))}>
+      <ol aria-label="In this order">
+        {items.map(({ id, name }, k) => (
+          <BlockRow key={id} id={id} name={name} number={k + 1} />
+        ))}
+      </ol>
+    </SortableList>
   );
 }
 
@@ -200,7 +197,7 @@ function BlockRow({ id, name, number }: { id: string; name: string; number: numb
 export function useJoin(onJoined?: () => void) {
   const navigate = useNavigate();
   return useMutation({
-    mutationFn: (passes: { ids: readonly string[]; name: string; way?: JoinWay }) =>
+    mutationFn: (passes: { ids: readonly string[]; name: string; way?: JoinWay | undefined }) =>
       sendJson<{ takeIds: string[] }>('POST', '/api/takes/join', passes),
     onError: tellProblem,
     onSuccess: async ({ takeIds }) => {

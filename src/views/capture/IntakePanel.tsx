@@ -1,6 +1,9 @@
 import { FileUp, FolderOpen } from 'lucide-react';
-import type { RefObject } from 'react';
+import { useEffect, type RefObject } from 'react';
+import { FormProvider } from 'react-hook-form';
+import { knownSchema } from '../../requests/takes.ts';
 import { Button } from '../../ui/Button.tsx';
+import { useCheckedForm } from '../../ui/form/checked-form.tsx';
 import { useIntakes } from '../api/queries.ts';
 import { IntakeProgress } from './IntakeProgress.tsx';
 import { AskedFields, OriginFields } from '../shared/takes/KnownFields.tsx';
@@ -19,6 +22,13 @@ export function IntakePanel({
   onFiles: (files: readonly File[]) => void;
 }) {
   const { data } = useIntakes();
+  const form = useCheckedForm(knownSchema, known);
+  const { subscribe } = form;
+  // It is said of whatever comes in next: nothing has to be sent before.
+  useEffect(
+    () => subscribe({ formState: { values: true }, callback: ({ values }) => onKnown(values) }),
+    [subscribe, onKnown],
+  );
   const askedFor = [known.chart, known.bars, known.bpm, known.key].some(Boolean);
   return (
     <aside className="flex w-[326px] flex-none flex-col gap-3 overflow-auto border-l border-rule p-4">
@@ -48,13 +58,15 @@ export function IntakePanel({
           }}
         />
       </div>
-      <OriginFields known={known} onChange={onKnown} />
-      <details open={askedFor || undefined}>
-        <summary className="text-sm text-muted hover:text-ink">What they were asked to play</summary>
-        <div className="mt-2">
-          <AskedFields known={known} onChange={onKnown} />
-        </div>
-      </details>
+      <FormProvider {...form}>
+        <OriginFields />
+        <details open={askedFor || undefined}>
+          <summary className="text-sm text-muted hover:text-ink">What they were asked to play</summary>
+          <div className="mt-2">
+            <AskedFields />
+          </div>
+        </details>
+      </FormProvider>
       {data?.inbox && (
         <p className="text-sm text-muted">
           What is saved into{' '}

@@ -1,10 +1,9 @@
-import { useState } from 'react';
-import { chartProblem, LONGEST_CHART, type Comp } from '../../core/comp/document.ts';
-import { Button } from '../../ui/Button.tsx';
+import { useMemo } from 'react';
+import { LONGEST_CHART, type Comp } from '../../core/comp/document.ts';
+import { compAboutSchema } from '../../requests/comp.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
-import { Labeled } from '../../ui/Labeled.tsx';
-import { NumberField } from '../../ui/NumberField.tsx';
-import { TextField } from '../../ui/TextField.tsx';
+import { CheckedForm, SubmitButton, useCheckedForm } from '../../ui/form/checked-form.tsx';
+import { FormNumber, FormText } from '../../ui/form/form-fields.tsx';
 
 /** Title, chart and tempo of a comp. Another chart lays the passes anew; what was taken stays with its bars. */
 export function CompAbout({
@@ -19,10 +18,10 @@ export function CompAbout({
   onClose: () => void;
   onChange: (change: Pick<Comp, 'title' | 'chart' | 'bpm'>) => void;
 }) {
-  const [title, setTitle] = useState(comp.title);
-  const [chart, setChart] = useState(comp.chart);
-  const [bpm, setBpm] = useState(comp.bpm);
-  const problem = chartProblem(chart, beats);
+  const form = useCheckedForm(
+    useMemo(() => compAboutSchema(beats), [beats]),
+    { title: comp.title, chart: comp.chart, bpm: comp.bpm },
+  );
   return (
     <Dialog
       open
@@ -30,38 +29,24 @@ export function CompAbout({
       title="Title, chart and tempo"
       description="Another chart lays the passes along it anew; what was taken stays with the numbers of its bars."
     >
-      <form
-        className="grid gap-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          onChange({ title: title.trim() || comp.title, chart, bpm });
+      <CheckedForm
+        form={form}
+        onSubmit={(said) => {
+          onChange(said);
           onClose();
         }}
       >
-        <TextField label="Title" maxLength={200} value={title} onChange={setTitle} />
-        <Labeled label="Chart">
-          {
-            (id) =>
-            <textarea id={id} className="field w-full" rows={3} maxLength={LONGEST_CHART} value={chart} onChange={({ target }) => setChart(target.value)} /> // prettier-ignore
-          }
-        </Labeled>
-        {problem && (
-          <p className="text-sm text-madder" role="alert">
-            {problem}
-          </p>
-        )}
-        <NumberField
+        <FormText name="title" label="Title" maxLength={200} />
+        <FormText name="chart" label="Chart" rows={3} maxLength={LONGEST_CHART} />
+        <FormNumber
+          name="bpm"
           label="Tempo of the result, BPM"
           min={20}
           max={400}
           empty="that of the first bar"
-          value={bpm}
-          onChange={setBpm}
         />
-        <Button kind="primary" type="submit" disabled={problem !== null}>
-          Change
-        </Button>
-      </form>
+        <SubmitButton>Change</SubmitButton>
+      </CheckedForm>
     </Dialog>
   );
 }

@@ -1,9 +1,11 @@
 import { useMutation } from '@tanstack/react-query';
-import { useState, type FormEvent } from 'react';
+import { useState } from 'react';
+import type { InferType } from 'yup';
 import type { PersonRole } from '../../core/people/roles.ts';
+import { newInvitationSchema } from '../../requests/people.ts';
 import { Button } from '../../ui/Button.tsx';
-import { Labeled } from '../../ui/Labeled.tsx';
-import { ChoiceField } from '../../ui/SelectField.tsx';
+import { CheckedForm, FormProblem, SubmitButton, useCheckedForm } from '../../ui/form/checked-form.tsx';
+import { FormChoice, FormText, useFormField } from '../../ui/form/form-fields.tsx';
 import { day } from '../../ui/time.ts';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';
@@ -19,55 +21,38 @@ const ROLES: Readonly<Record<PersonRole, string>> = {
 
 /** Lets somebody in by a link, and shows the links that are open. */
 export function Invite() {
-  const [note, setNote] = useState('');
-  const [role, setRole] = useState<PersonRole>('member');
-  const [baskets, setBaskets] = useState<string[]>([]);
-  const make = useMutation({
-    mutationFn: () =>
-      sendJson<{ link: string }>('POST', '/api/invitations', {
-        ...{ note: note.trim(), role },
-        ...(role === 'guest' ? { baskets } : {}),
-      }),
-    onError: tellProblem,
-    onSuccess: () => renew('invitations'),
-  });
-  const onSubmit = (event: FormEvent) => {
-    event.preventDefault();
-    make.mutate();
+  const form = useCheckedForm(newInvitationSchema, { note: '', role: 'member', baskets: [] });
+  const [made, setMade] = useState<{ link: string; note: string } | null>(null);
+  const isGuest = form.watch('role') === 'guest';
+  const make = async ({ note, role, baskets }: InferType<typeof newInvitationSchema>) => {
+    const said = { note, role, ...(role === 'guest' ? { baskets } : {}) };
+    const { link } = await sendJson<{ link: string }>('POST', '/api/invitations', said);
+    setMade({ link, note });
+    await renew('invitations');
   };
   return (
     <section aria-label="Let somebody in">
       <h2 className="mb-2 text-lg">Let somebody in</h2>
-      <form onSubmit={onSubmit} className="flex flex-col gap-2">
-        <Labeled label="Who is it for">
-          {(id) => (
-            <input
-              id={id}
-              className="field w-full"
-              maxLength={80}
-              value={note}
-              onChange={({ target }) => setNote(target.value)}
-            />
-          )}
-        </Labeled>
-        <ChoiceField label="As" words={ROLES} value={role} onChange={setRole} />
-        {role === 'guest' && <BasketTicks label="Baskets they see" chosen={baskets} onChange={setBaskets} />}
-        <Button
-          kind="primary"
-          type="submit"
-          disabled={!note.trim() || make.isPending || (role === 'guest' && baskets.length === 0)}
-        >
-          Make a link
-        </Button>
-      </form>
-      {make.data && (
+      <CheckedForm form={form} onSubmit={make} className="flex flex-col gap-2">
+        <FormText name="note" label="Who is it for" maxLength={80} />
+        <FormChoice name="role" label="As" words={ROLES} />
+        {isGuest && <BasketsSeen />}
+        <FormProblem />
+        <SubmitButton>Make a link</SubmitButton>
+      </CheckedForm>
+      {made && (
         <div className="mt-3">
-          <LinkMade link={make.data.link} forWhom={note} />
+          <LinkMade link={made.link} forWhom={made.note} />
         </div>
       )}
       <OpenLinks />
     </section>
   );
+}
+
+function BasketsSeen() {
+  const { value, onChange } = useFormField<string[]>('baskets');
+  return <BasketTicks label="Baskets they see" chosen={value} onChange={onChange} />;
 }
 
 function OpenLinks() {

@@ -1,7 +1,8 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { useState, type FormEvent } from 'react';
 import { toast } from 'sonner';
+import { passwordChangeSchema } from '../../requests/people.ts';
 import { Button } from '../../ui/Button.tsx';
+import { CheckedForm, FormProblem, SubmitButton, useCheckedForm } from '../../ui/form/checked-form.tsx';
 import { ago } from '../../ui/time.ts';
 import { request, sendJson } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';
@@ -58,36 +59,22 @@ function Sessions() {
 }
 
 function ChangePassword() {
-  const [old, setOld] = useState('');
-  const [password, setPassword] = useState('');
-  const change = useMutation({
-    mutationFn: () => sendJson('PATCH', '/api/me', { old, password }),
-    onSuccess: () => {
-      setOld('');
-      setPassword('');
-      toast('The password is changed, and you are signed out everywhere else.');
-      return renew('sessions');
-    },
-  });
-  const onSubmit = (event: FormEvent) => {
-    event.preventDefault();
-    change.mutate();
+  const form = useCheckedForm(passwordChangeSchema, { old: '', password: '' });
+  const change = async (said: { old: string; password: string }) => {
+    await sendJson('PATCH', '/api/me', said);
+    form.reset();
+    toast('The password is changed, and you are signed out everywhere else.');
+    await renew('sessions');
   };
   return (
     <details className="mt-3">
       <summary className="cursor-pointer text-muted hover:text-ink">Another password</summary>
-      <form onSubmit={onSubmit} className="mt-2 flex flex-col gap-2">
-        <PasswordField label="The one you have" value={old} onChange={setOld} />
-        <PasswordField isNew label="A new one" value={password} onChange={setPassword} />
-        {change.error && (
-          <p role="alert" className="text-madder">
-            {change.error.message}
-          </p>
-        )}
-        <Button type="submit" disabled={!old || !password || change.isPending}>
-          Change it
-        </Button>
-      </form>
+      <CheckedForm form={form} onSubmit={change} className="mt-2 flex flex-col gap-2">
+        <PasswordField name="old" label="The one you have" />
+        <PasswordField isNew label="A new one" />
+        <FormProblem />
+        <SubmitButton kind="plain">Change it</SubmitButton>
+      </CheckedForm>
     </details>
   );
 }

@@ -72,8 +72,7 @@ function NewRecipient() {
       label="Name of a new recipient"
       placeholder="Somebody new"
       button="Add"
-      isBusy={make.isPending}
-      onName={(name, made) => make.mutate(name, { onSuccess: made })}
+      onName={(name) => make.mutateAsync(name)}
     />
   );
 }

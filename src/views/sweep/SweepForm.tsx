@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useForm } from 'react-hook-form';
 import { useNavigate, useSearchParams } from 'react-router';
 import { writtenChanges } from '../../core/reuse/child.ts';
 import type { Field } from '../../core/standins/stand-in.ts';
@@ -7,12 +7,11 @@ import { fieldsOf, problemOfPlan, runsOf, secondsOfPlan, type SweepPlan, type Sw
 import { plural } from '../../core/words.ts';
 import { useRecorder } from '../../devices/recorder-state.ts';
 import type { SweepDetail } from '../../server/library/sweeps.ts';
-import { Button } from '../../ui/Button.tsx';
-import { NumberField } from '../../ui/NumberField.tsx';
+import { CheckedForm, FormProblem, SubmitButton } from '../../ui/form/checked-form.tsx';
+import { FormNumber, FormSelect, FormText } from '../../ui/form/form-fields.tsx';
 import { SelectField } from '../../ui/SelectField.tsx';
-import { TextField } from '../../ui/TextField.tsx';
 import { sendJson } from '../api/client.ts';
-import { renew, tellProblem, useKeptChanges } from '../api/queries.ts';
+import { renew, useKeptChanges } from '../api/queries.ts';
 import { useCurrentProject } from '../shared/project.ts';
 import { axesOf } from './plan-form.ts';
 
@@ -30,35 +29,39 @@ export function SweepForm() {
   const devices = useRecorder((state) => state.sources).filter(
     ({ kind, lost }) => kind === 'device' && !lost,
   );
-  const [source, setSource] = useState(`stand-in ${phrase ? 'arpeggiator' : 'band'}`);
-  const [kind, setKind] = useState<SweepTrigger['kind']>(phrase ? 'phrase' : 'chart');
-  const [chart, setChart] = useState<string | null>(null);
-  const [name, setName] = useState('');
-  const [bpm, setBpm] = useState<number | null>(null);
-  const [bars, setBars] = useState(8);
-  const [controller, setController] = useState<number | null>(null);
-  const [waits, setWaits] = useState(false);
-  const [typed, setTyped] = useState<Record<string, string | readonly string[]>>({});
-  const plan = planOf();
+  const form = useForm<Typed>({
+    values: {
+      source: `stand-in ${phrase ? 'arpeggiator' : 'band'}`,
+      kind: phrase ? 'phrase' : 'chart',
+      chart: project?.chords ?? '',
+      ...{ name: '', bpm: project?.bpm ?? 100, bars: 8, controller: null, waits: false, values: {} },
+    },
+    // A project that is known later changes nothing that was typed.
+    resetOptions: { keepDirtyValues: true },
+  });
+  const typed = form.watch();
+  const { source, kind, controller } = typed;
+  const plan = planOf(typed, phrase ? { id: phrase, name: params.get('name') ?? '' } : null);
   const own = plan.source.kind === 'device' && controller !== null ? [controllerField(controller)] : [];
   const fields = [...fieldsOf(plan), ...own].filter((field) => !(kind === 'chart' && field.name === 'chart'));
   const problem = problemOfPlan(plan);
-  const runs = runsOf(plan).length;
-  const begin = () =>
-    void sendJson<SweepDetail>('POST', '/api/sweeps', plan).then(({ id }) => {
-      void renew('sweeps');
-      void navigate(`/capture/sweep/${id}`);
-    }, tellProblem);
+  const begin = async () => {
+    const { id } = await sendJson<SweepDetail>('POST', '/api/sweeps', plan);
+    await renew('sweeps');
+    void navigate(`/capture/sweep/${id}`);
+  };
   return (
-    <form
-      className="grid gap-4"
-      onSubmit={(event) => {
-        event.preventDefault();
-        begin();
-      }}
-    >
+    <CheckedForm form={form} onSubmit={begin} className="grid gap-4">
       <div className="flex flex-wrap items-end gap-3">
-        <SelectField label="Source" value={source} className="w-52" onChange={choose}>
+        <SelectField
+          label="Source"
+          value={source}
+          className="w-52"
+          onChange={(chosen) => {
+            form.setValue('source', chosen, TYPED);
+            form.setValue('values', {}, TYPED);
+          }}
+        >
           {STAND_INS.map(({ id, title }) => (
             <option key={id} value={`stand-in ${id}`}>
               {title}
@@ -70,18 +73,18 @@ export function SweepForm() {
             </option>
           ))}
         </SelectField>
-        <SelectField
-          label="Set off by"
-          value={kind}
-          className="w-48"
-          onChange={(value) => setKind(value as SweepTrigger['kind'])}
-        >
+        <FormSelect name="kind" label="Set off by" className="w-48">
           <option value="own">what it plays by itself</option>
           <option value="chart">a chart</option>
           {phrase && <option value="phrase">{params.get('name') ?? 'a phrase'}</option>}
-        </SelectField>
+        </FormSelect>
         {kind === 'chart' && written.length > 0 && (
-          <SelectField label="Kept changes" className="w-40" value="" onChange={setChart}>
+          <SelectField
+            label="Kept changes"
+            className="w-40"
+            value=""
+            onChange={(text) => form.setValue('chart', text, TYPED)}
+          >
             <option value="">as typed</option>
             {written.map(({ id, name: called, text }) => (
               <option key={id} value={text}>
@@ -91,20 +94,19 @@ export function SweepForm() {
           </SelectField>
         )}
         {kind === 'chart' && (
-          <TextField
+          <FormText
+            name="chart"
             label="Chart"
             className="min-w-64 flex-1"
             maxLength={8000}
             placeholder="Dm | Bb | Gm A7 | Dm"
-            value={chart ?? project?.chords ?? ''}
-            onChange={setChart}
           />
         )}
         <div className="w-24">
-          <NumberField label="Tempo, BPM" min={20} max={400} value={plan.bpm} onChange={setBpm} />
+          <FormNumber name="bpm" label="Tempo, BPM" min={20} max={400} />
         </div>
         <div className="w-20">
-          <NumberField label="Bars" min={1} max={64} value={bars} onChange={setBars} />
+          <FormNumber name="bars" label="Bars" min={1} max={64} />
         </div>
       </div>
       <fieldset>
@@ -118,78 +120,74 @@ export function SweepForm() {
             <AxisField
               key={`${source} ${field.name}`}
               field={field}
-              typed={typed[field.name]}
-              onType={(value) => setTyped((old) => ({ ...old, [field.name]: value }))}
+              typed={typed.values[field.name]}
+              onType={(value) => form.setValue('values', { ...typed.values, [field.name]: value }, TYPED)}
             />
           ))}
         </div>
       </fieldset>
       {plan.source.kind === 'device' && (
         <div className="w-44">
-          <NumberField
+          <FormNumber
+            name="controller"
             label="Another controller, by number"
             min={0}
             max={119}
             empty="none"
-            value={controller}
-            onChange={setController}
           />
         </div>
       )}
       {plan.source.kind === 'device' && (
         <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            className="accent-[var(--indigo)]"
-            checked={waits}
-            onChange={({ target }) => setWaits(target.checked)}
-          />
+          <input type="checkbox" className="accent-[var(--indigo)]" {...form.register('waits')} />
           wait between runs: I turn the knob
         </label>
       )}
       <div className="flex flex-wrap items-end gap-3">
-        <TextField
-          label="Name"
-          className="w-64"
-          maxLength={200}
-          placeholder={plan.name}
-          value={name}
-          onChange={setName}
-        />
-        <Button kind="primary" type="submit" disabled={problem !== null}>
-          Begin
-        </Button>
+        <FormText name="name" label="Name" className="w-64" maxLength={200} placeholder={plan.name} />
+        <SubmitButton disabled={problem !== null}>Begin</SubmitButton>
         <span className="pb-1 tabular-nums" role="status">
-          {problem ?? `${plural(runs, 'run')}, ${lengthWords(plan)}`}
+          {problem ?? `${plural(runsOf(plan).length, 'run')}, ${lengthWords(plan)}`}
         </span>
+        <FormProblem className="w-full" />
       </div>
-    </form>
+    </CheckedForm>
   );
+}
 
-  function choose(value: string) {
-    setSource(value);
-    setTyped({});
-  }
+const TYPED = { shouldDirty: true };
 
-  function planOf(): SweepPlan {
-    const [, is, which] = /^(stand-in|device) (.*)$/.exec(source)!;
-    const chosen = is === 'device' ? { kind: 'device' as const, name: which! } : { kind: 'stand-in' as const, id: which! }; // prettier-ignore
-    const trigger: SweepTrigger =
-      kind === 'chart'
-        ? { kind, chart: chart ?? project?.chords ?? '' }
-        : kind === 'phrase' && phrase
-          ? { kind, id: phrase, name: params.get('name') ?? '' }
-          : { kind: 'own' };
-    const title = STAND_INS.find(({ id }) => id === which)?.title ?? which!;
-    return {
-      ...{ name: name.trim() || `${title}, swept`, source: chosen, trigger, waits },
-      ...{ bpm: bpm ?? project?.bpm ?? 100, bars, settings: {} },
-      vary: axesOf(
-        [...fieldsOf({ source: chosen }), ...(controller === null ? [] : [controllerField(controller)])],
-        typed,
-      ),
-    };
-  }
+/** What is typed, before it is a plan. */
+interface Typed {
+  /** "stand-in band", "device Quay box". */
+  source: string;
+  kind: SweepTrigger['kind'];
+  chart: string;
+  name: string;
+  bpm: number;
+  bars: number;
+  controller: number | null;
+  waits: boolean;
+  /** By the names of fields. */
+  values: Record<string, string | readonly string[]>;
+}
+
+function planOf(typed: Typed, phrase: { id: string; name: string } | null): SweepPlan {
+  const { kind, bpm, bars, waits, controller } = typed;
+  const [, is, which] = /^(stand-in|device) (.*)$/.exec(typed.source)!;
+  const source = is === 'device' ? { kind: 'device' as const, name: which! } : { kind: 'stand-in' as const, id: which! }; // prettier-ignore
+  const trigger: SweepTrigger =
+    kind === 'chart'
+      ? { kind, chart: typed.chart }
+      : kind === 'phrase' && phrase
+        ? { kind, ...phrase }
+        : { kind: 'own' };
+  const title = STAND_INS.find(({ id }) => id === which)?.title ?? which!;
+  const fields = [...fieldsOf({ source }), ...(controller === null ? [] : [controllerField(controller)])];
+  return {
+    ...{ name: typed.name.trim() || `${title}, swept`, source, trigger, waits, bpm, bars, settings: {} },
+    vary: axesOf(fields, typed.values),
+  };
 }
 
 /** A controller that is none of the usual ones, as a field. */

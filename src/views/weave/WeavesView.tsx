@@ -1,17 +1,21 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
+import { object, string } from 'yup';
 import { keyName } from '../../core/music/key.ts';
 import { keyOfProject } from '../../core/reuse/in-project.ts';
 import { plural } from '../../core/words.ts';
 import { formOrWhy } from '../../core/weave/sections-of.ts';
 import { ENDING_BARS, type Weave } from '../../core/weave/weave.ts';
+import { label } from '../../requests/fields.ts';
 import type { WeaveDetail, WeaveItem } from '../../server/library/weaves.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
+import { CheckedForm, FormProblem, SubmitButton, useCheckedForm } from '../../ui/form/checked-form.tsx';
+import { FormText } from '../../ui/form/form-fields.tsx';
 import { SearchField } from '../../ui/SearchField.tsx';
 import { request, sendJson } from '../api/client.ts';
-import { renew, tellProblem, useTakeList, type Wire } from '../api/queries.ts';
+import { renew, useTakeList, type Wire } from '../api/queries.ts';
 import { SetAsideButton } from '../shared/editing/SetAsideButton.tsx';
 import { useLayOut } from '../shared/takes/lay-out.ts';
 import { useCurrentProject } from '../shared/project.ts';
@@ -22,82 +26,15 @@ export default function WeavesView() {
     queryKey: ['weaves'],
     queryFn: async () => (await request<{ weaves: Wire<WeaveItem>[] }>('/api/weaves')).weaves,
   });
-  const navigate = useNavigate();
-  const project = useCurrentProject();
-  const [title, setTitle] = useState('');
-  const [form, setForm] = useState('A A B A');
-  const [unread, setUnread] = useState<string | null>(null);
   if (isPending) return <Busy what="Looking for weaves" />;
   if (error) return <EmptyState title="The weaves could not be loaded">{error.message}</EmptyState>;
-  const begin = () => {
-    const key = project && keyOfProject(project);
-    const meter = { numerator: project?.meterNumerator ?? 4, denominator: project?.meterDenominator ?? 4 };
-    const typed = formOrWhy(form, meter.numerator);
-    if (typeof typed === 'string') return setUnread(typed);
-    setUnread(null);
-    const weave: Weave = {
-      title: title.trim() || (project ? project.name : 'Weave'),
-      bpm: project?.bpm ?? 100,
-      meter,
-      key: key ? keyName(key) : '',
-      sections: typed.sections,
-      ...{ parts: [], cells: [], ending: 'none', endingBars: ENDING_BARS, refused: [] },
-    };
-    void sendJson<WeaveDetail>('POST', '/api/weaves', { weave, projectId: project?.id ?? null }).then(
-      ({ id }) => {
-        void renew('weaves');
-        void navigate(`/reuse/weave/${id}`);
-      },
-      tellProblem,
-    );
-  };
   return (
     <div className="mx-auto w-full max-w-4xl overflow-auto px-5 pt-4 pb-8">
       <h1 className="text-xl">Weaves</h1>
       <p className="mt-1 max-w-xl text-muted">
         An arrangement sheet of phrases: sections across, parts down, one line of chords a section.
       </p>
-      <form
-        className="mt-4 flex flex-wrap items-end gap-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          begin();
-        }}
-      >
-        <label className="grid gap-1">
-          <span className="label">Title</span>
-          <input
-            className="field w-56"
-            value={title}
-            maxLength={200}
-            placeholder={project?.name ?? 'Weave'}
-            onChange={({ target }) => setTitle(target.value)}
-          />
-        </label>
-        <label className="grid gap-1">
-          <span className="label">Sections</span>
-          <input
-            className="field w-64"
-            value={form}
-            placeholder="A A B A, or verse, refrain"
-            title="Names as they follow, or a chart: A: Dm | A7; B: Gm | C; form: A A B A"
-            onChange={({ target }) => setForm(target.value)}
-          />
-        </label>
-        <Button kind="primary" type="submit" disabled={form.trim() === ''}>
-          Begin a weave
-        </Button>
-        {project?.chords && (
-          <Button onClick={() => setForm(project.chords)} title={project.chords}>
-            The chart of {project.name}
-          </Button>
-        )}
-        {unread && (
-          <p className="w-full text-sm text-madder" role="alert">
-            {unread}
-          </p>
-        )}
-      </form>
+      <BeginForm />
       <TakeChoice />
       <ul className="mt-5">
         {data.map(({ id, title: name, projectName, sections, parts }) => (
@@ -114,6 +51,74 @@ export default function WeavesView() {
         ))}
       </ul>
     </div>
+  );
+}
+
+const beginSchema = (beats: number) =>
+  object({
+    /** The project's name where it is empty. */
+    title: label().defined(),
+    form: string()
+      .required('A weave is begun by its sections')
+      .test('form', 'These sections cannot be read', (typed, context) => {
+        const read = formOrWhy(typed, beats);
+        return typeof read === 'string' ? context.createError({ message: read }) : true;
+      }),
+  });
+
+/** A new weave by its sections: names as they follow, or a chart. */
+function BeginForm() {
+  const navigate = useNavigate();
+  const project = useCurrentProject();
+  const key = project && keyOfProject(project);
+  const meter = { numerator: project?.meterNumerator ?? 4, denominator: project?.meterDenominator ?? 4 };
+  const form = useCheckedForm(
+    useMemo(() => beginSchema(meter.numerator), [meter.numerator]),
+    { title: '', form: 'A A B A' },
+  );
+  const begin = async (said: { title: string; form: string }) => {
+    const typed = formOrWhy(said.form, meter.numerator);
+    if (typeof typed === 'string') throw new Error(typed);
+    const weave: Weave = {
+      title: said.title.trim() || (project ? project.name : 'Weave'),
+      bpm: project?.bpm ?? 100,
+      meter,
+      key: key ? keyName(key) : '',
+      sections: typed.sections,
+      ...{ parts: [], cells: [], ending: 'none', endingBars: ENDING_BARS, refused: [] },
+    };
+    const made = { weave, projectId: project?.id ?? null };
+    const { id } = await sendJson<WeaveDetail>('POST', '/api/weaves', made);
+    await renew('weaves');
+    void navigate(`/reuse/weave/${id}`);
+  };
+  const theirs = project?.chords;
+  return (
+    <CheckedForm form={form} onSubmit={begin} className="mt-4 flex flex-wrap items-start gap-3">
+      <FormText
+        name="title"
+        label="Title"
+        className="w-56"
+        maxLength={200}
+        placeholder={project?.name ?? 'Weave'}
+      />
+      <FormText
+        name="form"
+        label="Sections"
+        className="w-64"
+        placeholder="A A B A, or verse, refrain"
+        title="Names as they follow, or a chart: A: Dm | A7; B: Gm | C; form: A A B A"
+      />
+      <span className="flex gap-3 pt-6">
+        <SubmitButton>Begin a weave</SubmitButton>
+        {theirs && (
+          <Button onClick={() => form.setValue('form', theirs, { shouldValidate: true })} title={theirs}>
+            The chart of {project.name}
+          </Button>
+        )}
+      </span>
+      <FormProblem className="w-full text-sm" />
+    </CheckedForm>
   );
 }
 

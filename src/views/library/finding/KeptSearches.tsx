@@ -1,12 +1,12 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
-import { useState } from 'react';
 import { toast } from 'sonner';
 import type { KeptSearch } from '../../../server/library/searches.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { Dialog } from '../../../ui/Dialog.tsx';
 import { toastWithUndo } from '../../../ui/undoToast.ts';
 import { request, sendJson } from '../../api/client.ts';
+import { NameForm } from '../../shared/editing/NameForm.tsx';
 import { renew, tellProblem } from '../../api/queries.ts';
 import type { Filter } from '../../shared/phrases/filter.ts';
 
@@ -15,7 +15,6 @@ const keep = (search: { name: string; query: string }) =>
 
 /** Searches that are kept under a name: opened, forgotten, and the one on the screen kept. */
 export function KeptSearches({ filter, onClose }: { filter: Filter; onClose: () => void }) {
-  const [name, setName] = useState('');
   const { data: searches = [] } = useQuery({
     queryKey: ['searches'],
     queryFn: () => request<KeptSearch[]>('/api/searches'),
@@ -71,25 +70,14 @@ export function KeptSearches({ filter, onClose }: { filter: Filter; onClose: () 
           ))}
         </ul>
       )}
-      <form
-        className="flex gap-2"
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (name.trim()) keeping.mutate(name.trim());
-        }}
-      >
-        <input
-          className="field min-w-0 flex-1"
-          aria-label="Name of this search"
-          placeholder="A name for what is on the screen"
-          maxLength={200}
-          value={name}
-          onChange={({ target }) => setName(target.value)}
-        />
-        <Button type="submit" kind="primary" disabled={!name.trim() || filter.isEmpty || keeping.isPending}>
-          Keep this search
-        </Button>
-      </form>
+      <NameForm
+        isMain
+        label="Name of this search"
+        placeholder="A name for what is on the screen"
+        button="Keep this search"
+        isShut={filter.isEmpty}
+        onName={(name) => keeping.mutateAsync(name)}
+      />
       {filter.isEmpty && (
         <p className="mt-1 text-sm text-muted">Nothing is narrowed yet: there is no search to keep.</p>
       )}

@@ -1,33 +1,23 @@
-import type { UseMutationResult } from '@tanstack/react-query';
-import type { FormEvent, ReactNode } from 'react';
-import { Button } from '../../../ui/Button.tsx';
+import type { ReactNode } from 'react';
+import { useFormState, type FieldValues, type UseFormReturn } from 'react-hook-form';
+import { CheckedForm, FormProblem, SubmitButton } from '../../../ui/form/checked-form.tsx';
 
 /** What has to be said to come in, what is wrong with it, and the button. */
-export function ComingInForm({
-  enter,
-  isReady,
+export function ComingInForm<Said extends FieldValues>({
+  form,
+  onSubmit,
   children,
 }: {
-  enter: UseMutationResult<unknown, Error, void>;
-  /** Everything is said. */
-  isReady: boolean;
+  form: UseFormReturn<Said>;
+  onSubmit: (said: Said) => Promise<void>;
   children: ReactNode;
 }) {
-  const onSubmit = (event: FormEvent) => {
-    event.preventDefault();
-    enter.mutate();
-  };
+  const { isSubmitting } = useFormState(form);
   return (
-    <form onSubmit={onSubmit} className="flex flex-col gap-3">
+    <CheckedForm form={form} onSubmit={onSubmit} className="flex flex-col gap-3">
       {children}
-      {enter.error && (
-        <p role="alert" className="text-madder">
-          {enter.error.message}
-        </p>
-      )}
-      <Button kind="primary" type="submit" disabled={!isReady || enter.isPending}>
-        {enter.isPending ? 'Coming in' : 'Come in'}
-      </Button>
-    </form>
+      <FormProblem />
+      <SubmitButton>{isSubmitting ? 'Coming in' : 'Come in'}</SubmitButton>
+    </CheckedForm>
   );
 }

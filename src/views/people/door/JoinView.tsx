@@ -1,7 +1,9 @@
-import { useMutation, useQuery } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { PersonRole } from '../../../core/people/roles.ts';
+import { joinSchema } from '../../../requests/people.ts';
+import { useCheckedForm } from '../../../ui/form/checked-form.tsx';
 import { sendJson } from '../../api/client.ts';
 import { ComingInForm } from './ComingInForm.tsx';
 import { cameIn } from './coming-in.ts';
@@ -35,24 +37,23 @@ export default function JoinView() {
 
 function JoinForm({ token, invitation }: { token: string; invitation: Invitation }) {
   const navigate = useNavigate();
-  const [name, setName] = useState(invitation.name ?? invitation.note);
-  const [password, setPassword] = useState('');
-  const join = useMutation({
-    mutationFn: () => sendJson('POST', '/api/join', { token, name: name.trim(), password }),
-    onSuccess: async () => {
-      await cameIn();
-      await navigate('/', { replace: true });
-    },
-  });
+  const form = useCheckedForm(joinSchema, { token, name: invitation.name ?? invitation.note, password: '' });
   return (
-    <ComingInForm enter={join} isReady={Boolean(name.trim() && password)}>
+    <ComingInForm
+      form={form}
+      onSubmit={async (said) => {
+        await sendJson('POST', '/api/join', said);
+        await cameIn();
+        await navigate('/', { replace: true });
+      }}
+    >
       {!invitation.name && (
         <>
           <p className="text-muted">You come in as {MAY[invitation.role]}</p>
-          <PersonNameField value={name} onChange={setName} />
+          <PersonNameField />
         </>
       )}
-      <PasswordField isNew label="Choose a password" value={password} onChange={setPassword} />
+      <PasswordField isNew label="Choose a password" />
       <p className="text-sm text-muted">
         At least 12 characters; several words that do not belong together are easy to keep in mind and hard to
         guess.

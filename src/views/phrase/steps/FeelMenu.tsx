@@ -9,12 +9,12 @@ import { plural } from '../../../core/words.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { PopoverCard } from '../../../ui/PopoverCard.tsx';
 import { sendJson } from '../../api/client.ts';
+import { NameForm } from '../../shared/editing/NameForm.tsx';
 import { renew, tellProblem } from '../../api/queries.ts';
 
 /** Keeps the phrase's timing and accents under a name, to be put on others by their step Feel. */
 export function FeelMenu({ clip, grid, name }: { clip: Clip; grid: Grid; name: string }) {
   const [open, setOpen] = useState(false);
-  const [own, setOwn] = useState('');
   const feel = open ? takeFeel(clip, grid) : null;
   const keep = useMutation({
     mutationFn: (kept: { name: string; feel: ReturnType<typeof takeFeel> }) =>
@@ -38,25 +38,16 @@ export function FeelMenu({ clip, grid, name }: { clip: Clip; grid: Grid; name: s
           How far from each {grid} place of the bar it plays, and how loud:{' '}
           {plural(feel?.places.length ?? 0, 'place')}.
         </p>
-        <form
-          className="mt-2 flex gap-2"
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (feel) keep.mutate({ name: own.trim() || name, feel });
-          }}
-        >
-          <input
-            aria-label="Name of the feel"
-            className="field h-7 min-w-0 flex-1 text-sm"
-            placeholder={name}
-            maxLength={200}
-            value={own}
-            onChange={({ target }) => setOwn(target.value)}
-          />
-          <Button small type="submit" disabled={keep.isPending}>
-            Keep
-          </Button>
-        </form>
+        <NameForm
+          small
+          className="mt-2"
+          label="Name of the feel"
+          placeholder={name}
+          otherwise={name}
+          button="Keep"
+          isShut={!feel}
+          onName={(own) => keep.mutateAsync({ name: own, feel: feel! })}
+        />
       </PopoverCard>
     </Popover.Root>
   );

@@ -13,6 +13,7 @@ import { saveFile } from '../../../ui/save-file.ts';
 import { ROLE_LOOK } from '../../../ui/roles.ts';
 import { toastWithUndo } from '../../../ui/undoToast.ts';
 import { sendJson } from '../../api/client.ts';
+import { NameForm } from '../../shared/editing/NameForm.tsx';
 import { renew, tellProblem, usePresets } from '../../api/queries.ts';
 
 type PresetWire = NonNullable<ReturnType<typeof usePresets>['data']>[number];
@@ -33,14 +34,12 @@ export function PresetMenu({
 }) {
   const [open, setOpen] = useState(false);
   const { data: presets = [] } = usePresets();
-  const [name, setName] = useState('');
   const keep = useMutation({
     mutationFn: (preset: { name: string; role: Role | null; recipe: Recipe }) =>
       sendJson('PUT', '/api/presets', preset),
     onError: tellProblem,
     onSuccess: async (_, preset) => {
       await renew('presets');
-      setName('');
       toast.success(`Preset "${preset.name}" is kept.`);
     },
   });
@@ -91,25 +90,14 @@ export function PresetMenu({
             </li>
           ))}
         </ul>
-        <form
-          className="mt-2 flex gap-2 border-t border-thread pt-2"
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (name.trim()) keep.mutate({ name: name.trim(), role, recipe });
-          }}
-        >
-          <input
-            aria-label="Name of the new preset"
-            className="field h-7 min-w-0 flex-1 text-sm"
-            placeholder={`these steps, for ${role}`}
-            maxLength={200}
-            value={name}
-            onChange={({ target }) => setName(target.value)}
-          />
-          <Button small type="submit" disabled={!name.trim() || keep.isPending}>
-            Keep
-          </Button>
-        </form>
+        <NameForm
+          small
+          className="mt-2 border-t border-thread pt-2"
+          label="Name of the new preset"
+          placeholder={`these steps, for ${role}`}
+          button="Keep"
+          onName={(name) => keep.mutateAsync({ name, role, recipe })}
+        />
         <div className="mt-2 flex gap-2">
           <Button small onClick={() => saveRecipe(recipe)} title="For the command line, or somebody else">
             Save as a file

@@ -1,5 +1,6 @@
-import { useState, type FormEvent } from 'react';
-import { Button } from '../../../ui/Button.tsx';
+import { named, namedOrNot } from '../../../requests/fields.ts';
+import { CheckedForm, SubmitButton, useCheckedForm } from '../../../ui/form/checked-form.tsx';
+import { FormText } from '../../../ui/form/form-fields.tsx';
 
 /** Something new by its name; the field is empty again once it is made. */
 export function NameForm({
@@ -7,7 +8,10 @@ export function NameForm({
   placeholder,
   button,
   isMain = false,
-  isBusy,
+  isShut = false,
+  small = false,
+  className = '',
+  otherwise,
   onName,
 }: {
   label: string;
@@ -16,27 +20,36 @@ export function NameForm({
   button: string;
   /** It is what one comes here for. */
   isMain?: boolean;
-  isBusy: boolean;
-  onName: (name: string, made: () => void) => void;
+  /** It cannot be made now. */
+  isShut?: boolean;
+  small?: boolean;
+  className?: string;
+  /** Its name where none is typed; where none is given, one has to be typed. */
+  otherwise?: string;
+  /** Makes it. What it throws leaves the name where it stands. */
+  onName: (name: string) => Promise<unknown>;
 }) {
-  const [name, setName] = useState('');
-  const onSubmit = (event: FormEvent) => {
-    event.preventDefault();
-    onName(name.trim(), () => setName(''));
-  };
+  const form = useCheckedForm(otherwise === undefined ? named : namedOrNot, { name: '' });
   return (
-    <form onSubmit={onSubmit} className="flex gap-2">
-      <input
-        className="field min-w-0 flex-1"
+    <CheckedForm
+      form={form}
+      className={`flex gap-2 ${className}`}
+      onSubmit={async ({ name }) => {
+        await onName(name.trim() || (otherwise ?? ''));
+        form.reset();
+      }}
+    >
+      <FormText
+        name="name"
         aria-label={label}
         placeholder={placeholder}
         maxLength={200}
-        value={name}
-        onChange={(event) => setName(event.target.value)}
+        className="flex-1"
+        inputClassName={small ? 'h-7 text-sm' : ''}
       />
-      <Button kind={isMain ? 'primary' : 'plain'} type="submit" disabled={!name.trim() || isBusy}>
+      <SubmitButton kind={isMain ? 'primary' : 'plain'} small={small} disabled={isShut}>
         {button}
-      </Button>
-    </form>
+      </SubmitButton>
+    </CheckedForm>
   );
 }

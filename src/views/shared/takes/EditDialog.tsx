@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import type { TakeChange } from '../../../server/library/takes.ts';
-import { Button } from '../../../ui/Button.tsx';
+import { knownSchema } from '../../../requests/takes.ts';
 import { Dialog } from '../../../ui/Dialog.tsx';
+import { CheckedForm, SubmitButton, useCheckedForm } from '../../../ui/form/checked-form.tsx';
 import { AskedFields, OriginFields } from './KnownFields.tsx';
 import { changedSettings, knownOf } from './known.ts';
 
@@ -51,21 +52,13 @@ function EditForm({
   onSave: (change: TakeChange) => void;
 }) {
   const [before] = useState(() => knownOf(takes));
-  const [known, setKnown] = useState(before);
-  const change = changedSettings(before, known);
+  const form = useCheckedForm(knownSchema, before);
+  const isSame = Object.keys(changedSettings(before, form.watch())).length === 0;
   return (
-    <form
-      className="grid gap-3"
-      onSubmit={(event) => {
-        event.preventDefault();
-        onSave(change);
-      }}
-    >
-      <OriginFields known={known} onChange={setKnown} />
-      <AskedFields known={known} onChange={setKnown} />
-      <Button kind="primary" type="submit" disabled={Object.keys(change).length === 0}>
-        Change
-      </Button>
-    </form>
+    <CheckedForm form={form} onSubmit={(known) => onSave(changedSettings(before, known))}>
+      <OriginFields />
+      <AskedFields />
+      <SubmitButton disabled={isSame}>Change</SubmitButton>
+    </CheckedForm>
   );
 }

@@ -1,80 +1,46 @@
 import { useId } from 'react';
+import { FormSelect, FormText } from '../../../ui/form/form-fields.tsx';
 import { KeyOptions } from '../../../ui/KeyOptions.tsx';
 import { useSources } from '../../api/queries.ts';
-import type { Known } from './known.ts';
+
+/** Fields of a form over `knownSchema`. */
 
 /** Where takes come from and whose they are. */
-export function OriginFields({ known, onChange }: { known: Known; onChange: (known: Known) => void }) {
+export function OriginFields() {
   const { data: sources } = useSources();
   const list = useId();
-  const field = (name: keyof Known, label: string, more: { list?: string; placeholder?: string } = {}) => (
-    <label className="grid gap-1">
-      <span className="label">{label}</span>
-      <input
-        className="field w-full"
-        maxLength={200}
-        value={known[name]}
-        onChange={(event) => onChange({ ...known, [name]: event.target.value })}
-        {...more}
-      />
-    </label>
-  );
   return (
     <>
-      {field('source', 'Where they come from (a device, a program, a folder)', { list })}
+      <FormText
+        name="source"
+        label="Where they come from (a device, a program, a folder)"
+        maxLength={200}
+        list={list}
+      />
       <datalist id={list}>
         {sources?.map((source) => (
           <option key={source} value={source} />
         ))}
       </datalist>
       <div className="grid grid-cols-2 gap-2">
-        {field('contributor', 'Whose they are')}
-        {field('rights', 'Rights', { placeholder: 'own work' })}
+        <FormText name="contributor" label="Whose they are" maxLength={200} />
+        <FormText name="rights" label="Rights" maxLength={200} placeholder="own work" />
       </div>
     </>
   );
 }
 
 /** What the source was asked to play: it is held against what came. */
-export function AskedFields({ known, onChange }: { known: Known; onChange: (known: Known) => void }) {
-  const number = (name: 'bars' | 'bpm', label: string, min: number, max: number) => (
-    <label className="grid gap-1">
-      <span className="label">{label}</span>
-      <input
-        type="number"
-        className="field w-full"
-        min={min}
-        max={max}
-        value={known[name]}
-        onChange={(event) => onChange({ ...known, [name]: event.target.value })}
-      />
-    </label>
-  );
+export function AskedFields() {
   return (
     <div className="grid gap-2">
-      <label className="grid gap-1">
-        <span className="label">Chart asked for</span>
-        <input
-          className="field"
-          maxLength={4000}
-          placeholder="Dm | Bb | Gm A7 | Dm"
-          value={known.chart}
-          onChange={(event) => onChange({ ...known, chart: event.target.value })}
-        />
-      </label>
+      <FormText name="chart" label="Chart asked for" maxLength={4000} placeholder="Dm | Bb | Gm A7 | Dm" />
       <div className="grid grid-cols-3 gap-2">
-        {number('bars', 'Bars', 1, 10_000)}
-        {number('bpm', 'BPM', 20, 400)}
-        <label className="grid gap-1">
-          <span className="label">Key</span>
-          <select
-            className="field w-full"
-            value={known.key}
-            onChange={(event) => onChange({ ...known, key: event.target.value })}
-          >
-            <KeyOptions none="not said" />
-          </select>
-        </label>
+        <FormText name="bars" label="Bars" type="number" min={1} max={10_000} />
+        <FormText name="bpm" label="BPM" type="number" min={20} max={400} step="any" />
+        <FormSelect name="key" label="Key">
+          <KeyOptions none="not said" />
+        </FormSelect>
       </div>
     </div>
   );

@@ -1,17 +1,11 @@
 import { keyName, parseKey } from '../../../core/music/key.ts';
+import type { InferType } from 'yup';
+import type { knownSchema } from '../../../requests/takes.ts';
 import type { IntakeSettings, TakeAsked } from '../../../server/db/schema.ts';
 import type { TakeChange } from '../../../server/library/takes.ts';
 
 /** What can be said of takes, as it is typed. */
-export interface Known {
-  source: string;
-  contributor: string;
-  rights: string;
-  chart: string;
-  bars: string;
-  bpm: string;
-  key: string;
-}
+export type Known = InferType<typeof knownSchema>;
 
 export const NOTHING_KNOWN: Known = {
   source: '',

@@ -1,4 +1,5 @@
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
+import { number, object, string } from 'yup';
 import type { Take } from '../../../core/capture/take.ts';
 import { pitchName } from '../../../core/music/pitch.ts';
 import { divisionMove, groupsOf, type Division } from '../../../core/split/division.ts';
@@ -6,9 +7,9 @@ import type { Move } from '../../../core/split/moves.ts';
 import { UNPITCHED } from '../../../core/split/roles.ts';
 import type { Split } from '../../../core/split/split.ts';
 import { plural } from '../../../core/words.ts';
-import { Button } from '../../../ui/Button.tsx';
 import { Dialog } from '../../../ui/Dialog.tsx';
-import { NumberField } from '../../../ui/NumberField.tsx';
+import { CheckedForm, SubmitButton, useCheckedForm } from '../../../ui/form/checked-form.tsx';
+import { FormNumber } from '../../../ui/form/form-fields.tsx';
 import { pitchRange } from '../../../ui/strand.ts';
 import type { Strand } from '../../shared/takes/strand-columns.ts';
 
@@ -28,6 +29,16 @@ const WAYS: readonly { by: Division['by']; title: string; about: string; for?: '
   { by: 'length', title: 'Length', about: 'long from short' },
 ];
 
+/** By what, and at which point of each. */
+const apartFormSchema = object({
+  by: string<Division['by']>()
+    .oneOf(WAYS.map(({ by }) => by))
+    .required(),
+  pitch: number().integer().min(0).max(127).required(),
+  velocity: number().integer().min(1).max(127).required(),
+  length: number().min(0.05).max(64).required(),
+});
+
 /** Takes a part apart; what would become of it shows before it is done. */
 export function ApartDialog({
   take,
@@ -44,17 +55,15 @@ export function ApartDialog({
 }) {
   const kind = UNPITCHED.has(strand.part.role) ? 'unpitched' : 'pitched';
   const ways = WAYS.filter((way) => !way.for || way.for === kind);
-  const [by, setBy] = useState<Division['by']>(ways[0]!.by);
-  const [points, setPoints] = useState({ pitch: middlePitch(strand), velocity: 90, length: 0.5 });
-  const division = { by, at: by in points ? points[by as keyof typeof points] : 0 } as Division;
+  const form = useCheckedForm(apartFormSchema, {
+    ...{ by: ways[0]!.by, pitch: middlePitch(strand), velocity: 90, length: 0.5 },
+  });
+  const said = form.watch();
+  const { by } = said;
+  const at = by in said ? said[by as keyof typeof said] : 0;
   const { id } = strand.part;
-  const groups = useMemo(
-    () => groupsOf(take, split, id, division),
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- a division is its two values
-    [take, split, id, by, points],
-  );
-  const setPoint = (name: keyof typeof points) => (value: number | null) =>
-    setPoints((now) => ({ ...now, [name]: value ?? now[name] }));
+  const division = useMemo(() => ({ by, at }) as Division, [by, at]);
+  const groups = useMemo(() => groupsOf(take, split, id, division), [take, split, id, division]);
   return (
     <Dialog
       open
@@ -62,10 +71,9 @@ export function ApartDialog({
       title={`Take "${strand.part.name}" apart`}
       description="Every note stays in the take: it only changes hands. It can be taken back."
     >
-      <form
-        className="grid gap-3"
-        onSubmit={(event) => {
-          event.preventDefault();
+      <CheckedForm
+        form={form}
+        onSubmit={() => {
           const move = divisionMove(take, split, id, division);
           if (move) onMove(move);
           onClose();
@@ -75,7 +83,7 @@ export function ApartDialog({
           <legend className="label mb-1">By</legend>
           {ways.map((way) => (
             <label key={way.by} className="flex items-baseline gap-2">
-              <input type="radio" name="by" checked={by === way.by} onChange={() => setBy(way.by)} />
+              <input type="radio" value={way.by} {...form.register('by')} />
               <span>
                 {way.title} <span className="text-xs text-muted">{way.about}</span>
               </span>
@@ -83,31 +91,23 @@ export function ApartDialog({
           ))}
         </fieldset>
         {by === 'pitch' && (
-          <NumberField
-            label={`From this pitch up (${pitchName(points.pitch)})`}
-            value={points.pitch}
+          <FormNumber
+            name="pitch"
+            label={`From this pitch up (${pitchName(said.pitch)})`}
             min={0}
             max={127}
-            onChange={setPoint('pitch')}
           />
         )}
         {by === 'velocity' && (
-          <NumberField
-            label="Loud from this velocity up"
-            value={points.velocity}
-            min={1}
-            max={127}
-            onChange={setPoint('velocity')}
-          />
+          <FormNumber name="velocity" label="Loud from this velocity up" min={1} max={127} />
         )}
         {by === 'length' && (
-          <NumberField
+          <FormNumber
+            name="length"
             label="Long from this many quarter notes up"
-            value={points.length}
             min={0.05}
             max={64}
             step={0.05}
-            onChange={setPoint('length')}
           />
         )}
         <section aria-label="What comes of it" className="border border-rule bg-paper p-2">
@@ -124,10 +124,8 @@ export function ApartDialog({
             </ul>
           )}
         </section>
-        <Button kind="primary" type="submit" disabled={groups.length < 2}>
-          Take apart
-        </Button>
-      </form>
+        <SubmitButton disabled={groups.length < 2}>Take apart</SubmitButton>
+      </CheckedForm>
     </Dialog>
   );
 }

@@ -1,11 +1,10 @@
-import { useState } from 'react';
-import { barsOfBlock, roundsThatFill, type LastRound } from '../../../core/capture/blocks.ts';
+import { barsOfBlock, roundsThatFill } from '../../../core/capture/blocks.ts';
 import type { Take } from '../../../core/capture/take.ts';
 import { plural } from '../../../core/words.ts';
-import { Button } from '../../../ui/Button.tsx';
+import { fillSchema } from '../../../requests/takes.ts';
 import { Dialog } from '../../../ui/Dialog.tsx';
-import { NumberField } from '../../../ui/NumberField.tsx';
-import { ChoiceField } from '../../../ui/SelectField.tsx';
+import { CheckedForm, SubmitButton, useCheckedForm } from '../../../ui/form/checked-form.tsx';
+import { FormChoice, FormNumber } from '../../../ui/form/form-fields.tsx';
 import { useFill } from '../../shared/takes/fill.ts';
 
 /** Repeats a short take until a number of bars is filled; what the last round comes to shows before it is done. */
@@ -22,9 +21,9 @@ export function FillDialog({
   onClose: () => void;
 }) {
   const own = barsOfBlock(take);
-  const [bars, setBars] = useState(asked && asked > own ? asked : 4 * own);
+  const form = useCheckedForm(fillSchema, { bars: asked && asked > own ? asked : 4 * own, last: 'cut' });
   const fill = useFill(takeId);
-  const [lastRound, setLastRound] = useState<LastRound>('cut');
+  const bars = form.watch('bars');
   const rounds = roundsThatFill({ name: '', take }, bars);
   const last = rounds.at(-1)!.bars;
   return (
@@ -34,20 +33,15 @@ export function FillDialog({
       title="Repeat to fill bars"
       description="The take is repeated from bar one. What comes of it is a take of its own; this one is set aside, not deleted."
     >
-      <form
-        className="grid gap-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          fill.mutate({ bars, last: lastRound }, { onSuccess: onClose });
-        }}
-      >
-        <NumberField label="Bars" min={1} max={512} value={bars} onChange={setBars} />
+      <CheckedForm form={form} onSubmit={(said) => fill.mutateAsync(said).then(onClose)}>
+        <FormNumber name="bars" label="Bars" min={1} max={512} />
         <p role="status">
           {plural(own, 'bar')}, {plural(rounds.length, 'round')}
           {last < own ? `, the last one of ${plural(last, 'bar')}` : ''}.
         </p>
         {last < own && (
-          <ChoiceField
+          <FormChoice
+            name="last"
             label="The last round plays"
             words={{
               cut: last === 1 ? 'its first bar' : `bars 1 to ${last}`,
@@ -56,14 +50,10 @@ export function FillDialog({
                   ? `bar ${own}, its turn or fill`
                   : `bars ${own - last + 1} to ${own}, its turn or fill`,
             }}
-            value={lastRound}
-            onChange={setLastRound}
           />
         )}
-        <Button kind="primary" type="submit" disabled={fill.isPending}>
-          Fill {plural(bars, 'bar')}
-        </Button>
-      </form>
+        <SubmitButton>Fill {plural(bars, 'bar')}</SubmitButton>
+      </CheckedForm>
     </Dialog>
   );
 }

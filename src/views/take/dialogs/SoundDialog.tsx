@@ -1,12 +1,18 @@
-import { useState } from 'react';
+import { number, object } from 'yup';
 import { GM_DRUM_CHANNEL } from '../../../core/midi/gm.ts';
 import type { Move } from '../../../core/split/moves.ts';
 import type { Part } from '../../../core/split/split.ts';
+import { program } from '../../../requests/fields.ts';
 import { ProgramOptions } from '../../../ui/ProgramOptions.tsx';
-import { Button } from '../../../ui/Button.tsx';
 import { Dialog } from '../../../ui/Dialog.tsx';
-import { Labeled } from '../../../ui/Labeled.tsx';
-import { NumberField } from '../../../ui/NumberField.tsx';
+import { CheckedForm, SubmitButton, useCheckedForm } from '../../../ui/form/checked-form.tsx';
+import { FormNumber, FormSelect } from '../../../ui/form/form-fields.tsx';
+
+/** As people count: from 1. */
+const soundSchema = object({
+  channel: number().integer().min(1).max(16).required(),
+  program: program().required(),
+});
 
 /** On which channel and with which sound a part plays and leaves. */
 export function SoundDialog({
@@ -18,8 +24,7 @@ export function SoundDialog({
   onClose: () => void;
   onMove: (move: Move) => void;
 }) {
-  const [channel, setChannel] = useState(part.channel + 1);
-  const [program, setProgram] = useState(part.program);
+  const form = useCheckedForm(soundSchema, { channel: part.channel + 1, program: part.program });
   return (
     <Dialog
       open
@@ -27,38 +32,24 @@ export function SoundDialog({
       title={`Channel and sound of "${part.name}"`}
       description="So it sounds here, and leaves. What was captured stays as it is."
     >
-      <form
-        className="grid gap-3"
-        onSubmit={(event) => {
-          event.preventDefault();
+      <CheckedForm
+        form={form}
+        onSubmit={({ channel, program }) => {
           onMove({ move: 'sound', part: part.id, channel: channel - 1, program });
           onClose();
         }}
       >
-        <NumberField
-          label="Channel (10 is the drums')"
-          value={channel}
-          min={1}
-          max={16}
-          onChange={(value) => setChannel(value ?? channel)}
-        />
-        <Labeled label="Sound">
-          {(id) => (
-            <select
-              id={id}
-              className="field w-full"
-              value={program}
-              disabled={channel - 1 === GM_DRUM_CHANNEL}
-              onChange={(event) => setProgram(Number(event.target.value))}
-            >
-              <ProgramOptions numbered />
-            </select>
-          )}
-        </Labeled>
-        <Button kind="primary" type="submit">
-          Set
-        </Button>
-      </form>
+        <FormNumber name="channel" label="Channel (10 is the drums')" min={1} max={16} />
+        <FormSelect
+          name="program"
+          label="Sound"
+          disabled={form.watch('channel') - 1 === GM_DRUM_CHANNEL}
+          read={Number}
+        >
+          <ProgramOptions numbered />
+        </FormSelect>
+        <SubmitButton>Set</SubmitButton>
+      </CheckedForm>
     </Dialog>
   );
 }

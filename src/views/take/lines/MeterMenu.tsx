@@ -1,11 +1,11 @@
-import { SelectField } from '../../../ui/SelectField.tsx';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
+import { number, object, string } from 'yup';
 import type { Take } from '../../../core/capture/take.ts';
 import { meterName, METERS, parseMeter } from '../../../core/music/meters.ts';
 import { barStart, meterAt } from '../../../core/music/timeline.ts';
-import { Button } from '../../../ui/Button.tsx';
-import { NumberField } from '../../../ui/NumberField.tsx';
+import { CheckedForm, SubmitButton, useCheckedForm } from '../../../ui/form/checked-form.tsx';
+import { FormNumber, FormSelect } from '../../../ui/form/form-fields.tsx';
 import { PopoverCard } from '../../../ui/PopoverCard.tsx';
 import type { SplitEditing } from '../../shared/takes/editing.ts';
 
@@ -23,25 +23,9 @@ export function MeterMenu({
   const [isOpen, setOpen] = useState(false);
   const { timeline, meters } = take.timing;
   const own = meterName(meterAt(timeline, 0));
-  const [meter, setMeter] = useState(own);
-  const [from, setFrom] = useState<number | null>(null);
   const isAssumed = meters.length === 0;
-  const open = (to: boolean) => {
-    setOpen(to);
-    if (!to) return;
-    setMeter(own);
-    setFrom(startBar !== null && startBar > 1 ? startBar : null);
-  };
-  const choose = (text: string) => {
-    move({
-      move: 'meter',
-      fromTick: from === null || from <= 1 ? 0 : Math.round(barStart(timeline, from)),
-      ...parseMeter(text),
-    });
-    setOpen(false);
-  };
   return (
-    <Popover.Root open={isOpen} onOpenChange={open}>
+    <Popover.Root open={isOpen} onOpenChange={setOpen}>
       <Popover.Trigger asChild>
         <button
           type="button"
@@ -56,34 +40,51 @@ export function MeterMenu({
         </button>
       </Popover.Trigger>
       <PopoverCard label="Meter" className="w-64">
-        <form
-          className="grid gap-2"
-          onSubmit={(event) => {
-            event.preventDefault();
-            choose(meter);
+        <MeterForm
+          own={own}
+          startBar={startBar !== null && startBar > 1 ? startBar : null}
+          onMeter={(meter, from) => {
+            const fromTick = from === null || from <= 1 ? 0 : Math.round(barStart(timeline, from));
+            move({ move: 'meter', fromTick, ...parseMeter(meter) });
+            setOpen(false);
           }}
-        >
-          <SelectField label="Meter" value={meter} onChange={(value) => setMeter(value)}>
-            {[...new Set([...METERS, own])].map((name) => (
-              <option key={name}>{name}</option>
-            ))}
-          </SelectField>
-          <NumberField
-            label="From bar"
-            value={from}
-            min={1}
-            max={100_000}
-            empty="the first"
-            onChange={setFrom}
-          />
-          <p className="text-xs text-muted">
-            The notes stay where they are; bars are counted anew from there to the end.
-          </p>
-          <Button kind="primary" type="submit">
-            {from === null || from <= 1 ? `All of it in ${meter}` : `${meter} from bar ${from} on`}
-          </Button>
-        </form>
+        />
       </PopoverCard>
     </Popover.Root>
+  );
+}
+
+const meterFormSchema = object({
+  meter: string().required(),
+  /** Null for the first bar. */
+  from: number().integer().min(1).max(100_000).nullable().defined(),
+});
+
+function MeterForm({
+  own,
+  startBar,
+  onMeter,
+}: {
+  own: string;
+  startBar: number | null;
+  onMeter: (meter: string, from: number | null) => void;
+}) {
+  const form = useCheckedForm(meterFormSchema, { meter: own, from: startBar });
+  const { meter, from } = form.watch();
+  return (
+    <CheckedForm form={form} className="grid gap-2" onSubmit={(said) => onMeter(said.meter, said.from)}>
+      <FormSelect name="meter" label="Meter">
+        {[...new Set([...METERS, own])].map((name) => (
+          <option key={name}>{name}</option>
+        ))}
+      </FormSelect>
+      <FormNumber name="from" label="From bar" min={1} max={100_000} empty="the first" />
+      <p className="text-xs text-muted">
+        The notes stay where they are; bars are counted anew from there to the end.
+      </p>
+      <SubmitButton>
+        {from === null || from <= 1 ? `All of it in ${meter}` : `${meter} from bar ${from} on`}
+      </SubmitButton>
+    </CheckedForm>
   );
 }

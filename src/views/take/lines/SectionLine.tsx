@@ -1,8 +1,12 @@
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
-import { PURPOSES, type Purpose, type Section } from '../../../core/music/form.ts';
+import { PURPOSES, type Section } from '../../../core/music/form.ts';
 import { barStart, type Timeline } from '../../../core/music/timeline.ts';
+import { sectionSaidSchema } from '../../../requests/moves.ts';
+import { BoundedInput } from '../../../ui/BoundedInput.tsx';
 import { Button } from '../../../ui/Button.tsx';
+import { CheckedForm, SubmitButton, useCheckedForm } from '../../../ui/form/checked-form.tsx';
+import { FormSelect, FormText } from '../../../ui/form/form-fields.tsx';
 import { PopoverCard } from '../../../ui/PopoverCard.tsx';
 import type { TimeWindow } from '../../../ui/time-window.ts';
 import { pixelsOf } from '../spans.ts';
@@ -101,14 +105,6 @@ function SectionSpan({
   const { startBar, bars, label, purpose } = section;
   const last = startBar + bars - 1;
   const own = { start: startBar, count: bars };
-  const close = (run: () => void) => () => {
-    run();
-    setOpen(false);
-  };
-  const change = (changed: Section[]) =>
-    doing.onSections([...sections.slice(0, at), ...changed, ...sections.slice(at + 1)]);
-  const [splitAt, setSplitAt] = useState(startBar + Math.ceil(bars / 2));
-  const following = sections[at + 1];
   return (
     <Popover.Root
       open={open}
@@ -135,95 +131,119 @@ function SectionSpan({
         </button>
       </Popover.Trigger>
       <PopoverCard className="w-80" label={`Section ${label}`}>
-        <form
-          className="grid gap-2.5"
-          onSubmit={(event) => {
-            event.preventDefault();
-            const form = new FormData(event.currentTarget);
-            const named = String(form.get('label')).trim() || label;
-            change([{ ...section, label: named, purpose: form.get('purpose') as Purpose }]);
-            setOpen(false);
-          }}
-        >
-          <div className="flex items-end gap-1.5">
-            <label className="grid min-w-0 flex-1 gap-1 text-sm text-muted">
-              Name
-              <input name="label" className="field w-full text-ink" defaultValue={label} maxLength={60} />
-            </label>
-            <label className="grid gap-1 text-sm text-muted">
-              For
-              <select name="purpose" className="field text-ink" defaultValue={purpose}>
-                {PURPOSES.map((one) => (
-                  <option key={one}>{one}</option>
-                ))}
-              </select>
-            </label>
-            <Button type="submit" kind="primary">
-              Set
-            </Button>
-          </div>
-          <p className="text-xs text-muted">
-            Bars {startBar} to {last}, {byHand ? 'set by hand' : 'found'}
-          </p>
-          <div className="flex flex-wrap gap-1.5">
-            <Button small onClick={close(() => doing.onSheaf(own))}>
-              A sheaf of these bars
-            </Button>
-            <Button
-              small
-              onClick={close(() => doing.onKeepChanges(own, `${label}, bars ${startBar} to ${last}`))}
-            >
-              Keep the changes
-            </Button>
-            {following && (
-              <Button
-                small
-                onClick={close(() =>
-                  doing.onSections([
-                    ...sections.slice(0, at),
-                    { ...section, bars: bars + following.bars },
-                    ...sections.slice(at + 2),
-                  ]),
-                )}
-              >
-                Join with {following.label}
-              </Button>
-            )}
-            {byHand && (
-              <Button small onClick={close(() => doing.onSections(null))}>
-                All as found
-              </Button>
-            )}
-          </div>
-          {bars > 1 && (
-            <div className="flex items-center gap-1.5 text-sm text-muted">
-              <label className="flex items-center gap-1.5">
-                A new one from bar
-                <input
-                  type="number"
-                  className="field h-6 w-14 px-1.5 text-ink"
-                  min={startBar + 1}
-                  max={last}
-                  value={splitAt}
-                  onChange={({ target: { value } }) => setSplitAt(Number(value))}
-                />
-              </label>
-              <Button
-                small
-                disabled={!(splitAt > startBar && splitAt <= last)}
-                onClick={close(() =>
-                  change([
-                    { ...section, bars: splitAt - startBar },
-                    { ...section, startBar: splitAt, bars: last - splitAt + 1 },
-                  ]),
-                )}
-              >
-                Split
-              </Button>
-            </div>
-          )}
-        </form>
+        <SectionCard
+          section={section}
+          sections={sections}
+          at={at}
+          byHand={byHand}
+          doing={doing}
+          onDone={() => setOpen(false)}
+        />
       </PopoverCard>
     </Popover.Root>
+  );
+}
+
+/** What a section is called and for, and what can be done with its bars. */
+function SectionCard({
+  section,
+  sections,
+  at,
+  byHand,
+  doing,
+  onDone,
+}: {
+  section: Section;
+  sections: readonly Section[];
+  at: number;
+  byHand: boolean;
+  doing: SectionDoing;
+  onDone: () => void;
+}) {
+  const { startBar, bars, label, purpose } = section;
+  const last = startBar + bars - 1;
+  const own = { start: startBar, count: bars };
+  const form = useCheckedForm(sectionSaidSchema, { label, purpose });
+  const [splitAt, setSplitAt] = useState(startBar + Math.ceil(bars / 2));
+  const following = sections[at + 1];
+  const close = (run: () => void) => () => {
+    run();
+    onDone();
+  };
+  const change = (changed: Section[]) =>
+    doing.onSections([...sections.slice(0, at), ...changed, ...sections.slice(at + 1)]);
+  return (
+    <CheckedForm
+      form={form}
+      className="grid gap-2.5"
+      onSubmit={(said) => close(() => change([{ ...section, ...said }]))()}
+    >
+      <div className="flex items-end gap-1.5">
+        <FormText name="label" label="Name" className="min-w-0 flex-1" maxLength={60} />
+        <FormSelect name="purpose" label="For">
+          {PURPOSES.map((one) => (
+            <option key={one}>{one}</option>
+          ))}
+        </FormSelect>
+        <SubmitButton>Set</SubmitButton>
+      </div>
+      <p className="text-xs text-muted">
+        Bars {startBar} to {last}, {byHand ? 'set by hand' : 'found'}
+      </p>
+      <div className="flex flex-wrap gap-1.5">
+        <Button small onClick={close(() => doing.onSheaf(own))}>
+          A sheaf of these bars
+        </Button>
+        <Button
+          small
+          onClick={close(() => doing.onKeepChanges(own, `${label}, bars ${startBar} to ${last}`))}
+        >
+          Keep the changes
+        </Button>
+        {following && (
+          <Button
+            small
+            onClick={close(() =>
+              doing.onSections([
+                ...sections.slice(0, at),
+                { ...section, bars: bars + following.bars },
+                ...sections.slice(at + 2),
+              ]),
+            )}
+          >
+            Join with {following.label}
+          </Button>
+        )}
+        {byHand && (
+          <Button small onClick={close(() => doing.onSections(null))}>
+            All as found
+          </Button>
+        )}
+      </div>
+      {bars > 1 && (
+        <div className="flex items-center gap-1.5 text-sm text-muted">
+          A new one from bar
+          <BoundedInput
+            label="A new one from bar"
+            className="field h-6 w-14 px-1.5 text-ink"
+            min={startBar + 1}
+            max={last}
+            value={splitAt}
+            onValue={setSplitAt}
+          />
+          <Button
+            small
+            onClick={close(() =>
+              change([
+                { ...section, bars: splitAt - startBar },
+                { ...section, startBar: splitAt, bars: last - splitAt + 1 },
+              ]),
+            )}
+          >
+            Split
+          </Button>
+        </div>
+      )}
+    </CheckedForm>
   );
 }
