@@ -10,7 +10,10 @@ interface Row {
   name: string;
   source: string | null;
   capture: unknown;
-  facts: { notes: number; bars: number };
+  createdAt: string;
+  parts: unknown[];
+  phrases: number;
+  facts: { notes: number; bars: number; seconds: number; tempos: { bpm: number }[] };
   account: { findings: { code: string }[] };
 }
 
@@ -83,6 +86,29 @@ test('found by words, source and kind; in the order that is asked; page by page'
     pages.push(...(await list(`sort=name&limit=7&offset=${offset}`)).takes.map(({ id }) => id));
   assert.deepEqual(pages, all);
   assertProblem(await api.get('/api/takes?sort=taste'), 400, /"sort" is one of newest/);
+});
+
+test('each order turned round is the other way, with what has no value last in both', async () => {
+  const values: Record<string, (take: Row) => number | string | null> = {
+    newest: ({ createdAt }) => createdAt,
+    name: ({ name }) => name.toLowerCase(),
+    parts: ({ parts }) => parts.length,
+    notes: ({ facts: { notes } }) => notes,
+    bars: ({ facts: { bars } }) => bars,
+    length: ({ facts: { seconds } }) => seconds,
+    tempo: ({ facts: { tempos } }) => tempos[0]?.bpm ?? null,
+    phrases: ({ phrases }) => phrases,
+    source: ({ source }) => source,
+  };
+  for (const [sort, value] of Object.entries(values)) {
+    const there = (await list(`sort=${sort}&limit=1000`)).takes.map(value);
+    const turned = (await list(`sort=${sort}&limit=1000&turned=1`)).takes.map(value);
+    const said = (all: typeof there) => all.filter((one) => one !== null);
+    // Equal values may stand in another order: the values themselves are what is turned.
+    assert.deepEqual(said(turned), said(there).reverse(), sort);
+    for (const all of [there, turned]) assert.deepEqual(all.slice(0, said(all).length), said(all), sort);
+    assert.ok(new Set(said(there)).size > 1, `${sort} orders something`);
+  }
 });
 
 test('several takes are changed at once and answer what they were; a chart is held against what sounded', async () => {

@@ -76,3 +76,50 @@ test('of one file, parts that are unticked are set aside, and come back when the
   await page.getByRole('region', { name: 'Intake' }).getByRole('link', { name: 'jetty.mid' }).click();
   await expect(tally).toContainText('0 set aside');
 });
+
+test('a press on a column orders the takes, the next turns them round; columns are hidden and stay so', async ({
+  page,
+}) => {
+  await page.goto('/capture');
+  const table = page.getByRole('table', { name: 'Takes' });
+  const head = table.getByRole('columnheader', { name: 'Notes' });
+  const notes = async () => {
+    const at = await table.getByRole('columnheader').allTextContents();
+    const cells = await table
+      .getByRole('row')
+      .filter({ has: page.getByRole('link') })
+      .all();
+    const texts = await Promise.all(cells.slice(0, 8).map((row) => row.getByRole('cell').nth(at.indexOf('Notes')).innerText())); // prettier-ignore
+    return texts.map((text) => Number(text.replace(',', '')));
+  };
+  await head.getByRole('button').click();
+  await expect(page).toHaveURL(/sort=notes/);
+  await expect(head).toHaveAttribute('aria-sort', 'descending');
+  await expect.poll(async () => (await notes()).every((count, k, all) => k === 0 || count <= all[k - 1]!)).toBe(true); // prettier-ignore
+  const most = (await notes())[0]!;
+  await page.keyboard.press('Enter');
+  await expect(head).toHaveAttribute('aria-sort', 'ascending');
+  await expect.poll(async () => (await notes())[0]).toBeLessThan(most);
+  expect((await notes()).every((count, k, all) => k === 0 || count >= all[k - 1]!)).toBe(true);
+
+  await page.getByRole('button', { name: 'Columns' }).click();
+  await page.getByRole('checkbox', { name: 'Meter' }).uncheck();
+  await page.keyboard.press('Escape');
+  await page.reload();
+  await expect(head).toHaveAttribute('aria-sort', 'ascending');
+  await expect(table.getByRole('columnheader', { name: 'Meter' })).toHaveCount(0);
+});
+
+test('what is out of its range is told where it is typed, and nothing is changed', async ({ page }) => {
+  await page.goto('/capture?search=stall');
+  await page.getByRole('checkbox', { name: 'Choose all that are loaded' }).check();
+  await page.getByRole('button', { name: 'Edit', exact: true }).click();
+  const dialog = page.getByRole('dialog', { name: 'Edit 2 takes' });
+  await dialog.getByLabel('BPM').fill('5000');
+  await expect(dialog.getByRole('alert')).toHaveText('BPM from 20 to 400.');
+  await expect(dialog.getByRole('button', { name: 'Change' })).toBeDisabled();
+  await dialog.getByLabel('BPM').fill('118');
+  await expect(dialog.getByRole('alert')).toHaveCount(0);
+  await dialog.getByRole('button', { name: 'Change' }).click();
+  await expect(dialog).toHaveCount(0);
+});

@@ -7,7 +7,9 @@ import type { Db } from '../db/client.ts';
 import { contributors, parts, phrases, sources, takes } from '../db/schema.ts';
 import { nameFromFile } from './takes.ts';
 
-export const TAKE_SORTS = ['newest', 'name', 'notes', 'bars', 'tempo', 'source'] as const;
+export const TAKE_SORTS = [
+  ...(['newest', 'name', 'parts', 'notes', 'bars', 'length', 'tempo', 'phrases', 'source'] as const),
+] as const;
 export type TakeSort = (typeof TAKE_SORTS)[number];
 
 export const TAKE_FILTERS = ['all', 'waiting', 'used', 'recorded', 'warned', 'aside'] as const;
@@ -18,6 +20,8 @@ export interface TakeQuery {
   source?: string;
   filter?: TakeFilter;
   sort?: TakeSort;
+  /** The other way round: the oldest, the last of the alphabet, the fewest notes first. */
+  turned?: boolean;
   /** How many to leave out at the beginning, and how many to give. */
   offset?: number;
   limit?: number;
@@ -31,14 +35,28 @@ const phrasesMade = sql<number>`(select count(*)::int from ${phrases} where ${ph
 
 const bpmFound = sql`(${takes.facts} #>> '{tempos,0,bpm}')::real`;
 
-const ORDERS: Record<TakeSort, SQL> = {
-  newest: sql`${takes.createdAt} desc, ${takes.id} desc`,
-  name: sql`lower(${takes.name}), ${takes.id}`,
-  notes: sql`(${takes.facts} ->> 'notes')::int desc, ${takes.id}`,
-  bars: sql`(${takes.facts} ->> 'bars')::int desc, ${takes.id}`,
-  tempo: sql`${bpmFound} nulls last, ${takes.id}`,
-  source: sql`${sources.name} nulls last, lower(${takes.name}), ${takes.id}`,
+const partsFound = sql`(select count(*) from ${parts} where ${parts.takeId} = ${takes.id})`;
+
+/** What each order goes by, and whether the most come first; what has none stands last, either way. */
+const ORDERS: Record<TakeSort, { by: SQL; mostFirst?: true }> = {
+  newest: { by: sql`${takes.createdAt}`, mostFirst: true },
+  name: { by: sql`lower(${takes.name})` },
+  parts: { by: partsFound, mostFirst: true },
+  notes: { by: sql`(${takes.facts} ->> 'notes')::int`, mostFirst: true },
+  bars: { by: sql`(${takes.facts} ->> 'bars')::int`, mostFirst: true },
+  length: { by: sql`(${takes.facts} ->> 'seconds')::real`, mostFirst: true },
+  tempo: { by: bpmFound },
+  phrases: { by: phrasesMade, mostFirst: true },
+  source: { by: sql`${sources.name}` },
 };
+
+function orderOf(sort: TakeSort, turned: boolean): SQL {
+  const { by, mostFirst = false } = ORDERS[sort];
+  const way = mostFirst === turned ? sql`asc` : sql`desc`;
+  // Takes that came at one moment, or from one source, have an order of their own too.
+  const next = sort === 'source' ? sql`lower(${takes.name}), ${takes.id}` : sql`${takes.id} ${way}`;
+  return sql`${by} ${way} nulls last, ${next}`;
+}
 
 const FILTERS: Record<TakeFilter, SQL> = {
   all: sql`not ${takes.aside}`,
@@ -51,7 +69,8 @@ const FILTERS: Record<TakeFilter, SQL> = {
 
 /** Takes that are asked for, each with its parts' roles and the number of phrases made of it; and how many there are. */
 export async function listTakes(db: Db, query: TakeQuery = {}) {
-  const { search, source, filter = 'all', sort = 'newest', offset = 0, limit = TAKES_AT_ONCE } = query;
+  const { search, source, filter = 'all', sort = 'newest', turned = false } = query;
+  const { offset = 0, limit = TAKES_AT_ONCE } = query;
   const words = (search ?? '').toLowerCase().split(/\s+/).filter(Boolean);
   const text = sql`lower(concat_ws(' ', ${takes.name}, ${takes.fileName}, ${sources.name}, ${contributors.name}))`;
   const where = and(
@@ -77,7 +96,7 @@ export async function listTakes(db: Db, query: TakeQuery = {}) {
       .from(takes)
       .$dynamic(),
   )
-    .orderBy(ORDERS[sort])
+    .orderBy(orderOf(sort, turned))
     .limit(limit)
     .offset(offset);
   const [{ total } = { total: 0 }] = await joined(

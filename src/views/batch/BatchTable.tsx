@@ -1,14 +1,11 @@
+import { useMemo } from 'react';
 import { Link } from 'react-router';
 import { keyLabel } from '../../core/music/key.ts';
 import { isFlag } from '../../core/normalize/difference.ts';
 import { RoleMark } from '../../ui/RoleMark.tsx';
-import { useVirtualRows } from '../../ui/virtual-rows.ts';
+import type { Column } from '../../ui/table/columns.ts';
+import { DataTable } from '../../ui/table/DataTable.tsx';
 import type { BatchRowWire } from '../api/queries.ts';
-
-const COLUMNS =
-  'grid grid-cols-[24px_minmax(160px,1fr)_92px_76px_96px_84px_92px_88px_70px_minmax(70px,140px)] items-center gap-3';
-
-const ROW = 34;
 
 const STATES: Record<BatchRowWire['state'], string> = {
   waiting: 'waits',
@@ -19,7 +16,9 @@ const STATES: Record<BatchRowWire['state'], string> = {
   applied: 'changed',
 };
 
-const nothing = () => {};
+type Line = BatchRowWire & { id: string };
+
+const FIGURE = 'px-2 whitespace-nowrap';
 
 /** A row a phrase: what would change in figures, what is unusual among the others on top and told as such. */
 export function BatchTable({
@@ -31,139 +30,113 @@ export function BatchTable({
   canChoose: boolean;
   onLeave: (phraseIds: string[], out: boolean) => void;
 }) {
-  const list = rows.map((row) => ({ ...row, id: row.phraseId }));
-  const { scroller, items, height } = useVirtualRows(list, {
-    height: ROW,
-    overscan: 12,
-    current: undefined,
-    onEnd: nothing,
-    place: 'batch',
-  });
-  const open = rows.filter(({ state }) => state === 'looked' || state === 'left');
-  const all = open.length > 0 && open.every(({ state }) => state === 'looked');
-  return (
-    <div ref={scroller} className="min-h-0 flex-1 overflow-auto" role="table" aria-label="What would change">
-      <div
-        role="row"
-        className={`${COLUMNS} sticky top-0 z-10 h-8 border-b border-l-3 border-b-rule border-l-transparent bg-paper text-sm text-muted`}
-      >
-        <span role="columnheader">
+  const lines = useMemo(() => rows.map((row) => ({ ...row, id: row.phraseId })), [rows]);
+  const columns = useMemo((): Column<Line>[] => {
+    const open = lines.filter(({ state }) => state === 'looked' || state === 'left');
+    const all = open.length > 0 && open.every(({ state }) => state === 'looked');
+    const ids = open.map(({ id }) => id);
+    return [
+      {
+        ...{ id: 'choose', title: 'Choose', className: 'w-8 pl-2' },
+        head: (
           <input
             type="checkbox"
             aria-label="All phrases"
             checked={all}
             disabled={!canChoose || open.length === 0}
-            onChange={() =>
-              onLeave(
-                open.map(({ phraseId }) => phraseId),
-                all,
-              )
-            }
+            onChange={() => onLeave(ids, all)}
           />
-        </span>
-        <span role="columnheader">Phrase</span>
-        <span role="columnheader">Role</span>
-        <span role="columnheader" className="text-right">
-          Notes
-        </span>
-        <span role="columnheader" className="text-right">
-          Moved
-        </span>
-        <span role="columnheader" className="text-right">
-          Farthest
-        </span>
-        <span role="columnheader" className="text-right">
-          Loud notes
-        </span>
-        <span role="columnheader">Key</span>
-        <span
-          role="columnheader"
-          className="text-right"
-          title="How many times the usual spread it lies from the middle of all"
-        >
-          Unusual
-        </span>
-        <span role="columnheader">State</span>
-      </div>
-      <div className="relative" style={{ height }}>
-        {items.map(({ index, start }) => (
-          <BatchRow
-            key={list[index]!.id}
-            row={list[index]!}
-            top={start}
-            canChoose={canChoose}
-            onLeave={onLeave}
+        ),
+        cell: ({ id, name, state }) => (
+          <input
+            type="checkbox"
+            aria-label={`Change ${name}`}
+            checked={state === 'looked' || state === 'applied'}
+            disabled={!canChoose || (state !== 'looked' && state !== 'left')}
+            onChange={() => onLeave([id], state === 'looked')}
           />
-        ))}
-      </div>
-    </div>
+        ),
+      },
+      ...COLUMNS,
+    ];
+  }, [lines, canChoose, onLeave]);
+  return (
+    <DataTable
+      name="batch"
+      label="What would change"
+      rows={lines}
+      columns={columns}
+      rowHeight={34}
+      rowProps={(row) => ({
+        className: `border-b border-l-3 border-b-thread text-sm ${isFlagged(row) || row.state === 'refused' ? 'border-l-madder' : 'border-l-transparent'}`,
+      })}
+    />
   );
 }
 
-function BatchRow({
-  row,
-  top,
-  canChoose,
-  onLeave,
-}: {
-  row: BatchRowWire;
-  top: number;
-  canChoose: boolean;
-  onLeave: (phraseIds: string[], out: boolean) => void;
-}) {
-  const { difference: d, state, phraseId, name } = row;
-  const flagged = d !== null && isFlag(row.outlier);
-  return (
-    <div
-      role="row"
-      className={`${COLUMNS} absolute inset-x-0 border-b border-l-3 border-b-thread text-sm ${flagged || state === 'refused' ? 'border-l-madder' : 'border-l-transparent'}`}
-      style={{ top, height: ROW }}
-    >
-      <span role="cell">
-        <input
-          type="checkbox"
-          aria-label={`Change ${name}`}
-          checked={state === 'looked' || state === 'applied'}
-          disabled={!canChoose || (state !== 'looked' && state !== 'left')}
-          onChange={() => onLeave([phraseId], state === 'looked')}
-        />
-      </span>
-      <span role="cell" className="truncate">
-        <Link to={`/normalize/${phraseId}`} className="font-bold">
-          {name}
-        </Link>
-      </span>
-      <span role="cell">
-        <RoleMark role={row.role} />
-      </span>
-      {d ? (
-        <>
-          <span role="cell" className="text-right">
-            {d.notes.before === d.notes.after ? d.notes.after : `${d.notes.before} to ${d.notes.after}`}
-          </span>
-          <span role="cell" className="text-right">
-            {d.moved === 0 ? '0' : `${d.moved}, ${d.movedMs} ms`}
-          </span>
-          <span role="cell" className="text-right">
-            {d.farthestMs} ms
-          </span>
-          <span role="cell" className="text-right">
-            {d.loud.before === d.loud.after ? d.loud.after : `${d.loud.before} to ${d.loud.after}`}
-          </span>
-          <span role="cell">{keyWords(d)}</span>
-          <span role="cell" className={`text-right ${flagged ? 'font-bold text-madder' : 'text-muted'}`}>
-            {row.outlier.toFixed(1)}
-          </span>
-        </>
-      ) : (
-        <span role="cell" className="col-span-6" />
-      )}
-      <span role="cell" className="truncate text-muted" title={row.reason ?? undefined}>
-        {state === 'refused' ? row.reason : STATES[state]}
-      </span>
-    </div>
-  );
-}
+const isFlagged = ({ difference, outlier }: Line) => difference !== null && isFlag(outlier);
+
+const COLUMNS: readonly Column<Line>[] = [
+  {
+    ...{ id: 'phrase', title: 'Phrase', className: 'w-full max-w-0 min-w-40 truncate px-2' },
+    value: ({ name }) => name,
+    cell: ({ id, name }) => (
+      <Link to={`/normalize/${id}`} className="font-bold">
+        {name}
+      </Link>
+    ),
+  },
+  {
+    ...{ id: 'role', title: 'Role' },
+    value: ({ role }) => role,
+    cell: ({ role }) => <RoleMark role={role} />,
+  },
+  {
+    ...{ id: 'notes', title: 'Notes', isFigure: true, mostFirst: true, className: FIGURE },
+    value: ({ difference: d }) => d && Math.abs(d.notes.after - d.notes.before),
+    cell: ({ difference: d }) => d && fromTo(d.notes),
+  },
+  {
+    ...{ id: 'moved', title: 'Moved', isFigure: true, mostFirst: true, className: FIGURE },
+    value: ({ difference: d }) => d && d.moved,
+    cell: ({ difference: d }) => d && (d.moved === 0 ? '0' : `${d.moved}, ${d.movedMs} ms`),
+  },
+  {
+    ...{ id: 'farthest', title: 'Farthest', isFigure: true, mostFirst: true, className: FIGURE },
+    value: ({ difference: d }) => d && d.farthestMs,
+    cell: ({ difference: d }) => d && `${d.farthestMs} ms`,
+  },
+  {
+    ...{ id: 'loud', title: 'Loud notes', isFigure: true, mostFirst: true, className: FIGURE },
+    value: ({ difference: d }) => d && Math.abs(d.loud.after - d.loud.before),
+    cell: ({ difference: d }) => d && fromTo(d.loud),
+  },
+  {
+    ...{ id: 'key', title: 'Key', className: FIGURE },
+    cell: ({ difference: d }) => d && keyWords(d),
+  },
+  {
+    ...{ id: 'unusual', title: 'Unusual', isFigure: true, mostFirst: true, className: FIGURE },
+    hint: 'How many times the usual spread it lies from the middle of all',
+    value: ({ difference, outlier }) => difference && outlier,
+    cell: (row) =>
+      row.difference && (
+        <span className={isFlagged(row) ? 'font-bold text-madder' : 'text-muted'}>
+          {row.outlier.toFixed(1)}
+        </span>
+      ),
+  },
+  {
+    ...{ id: 'state', title: 'State', className: 'max-w-40 truncate px-2 text-muted' },
+    value: ({ state }) => STATES[state],
+    cell: ({ state, reason }) => (
+      <span title={reason ?? undefined}>{state === 'refused' ? reason : STATES[state]}</span>
+    ),
+  },
+];
+
+const fromTo = ({ before, after }: { before: number; after: number }) =>
+  before === after ? after : `${before} to ${after}`;
 
 function keyWords({ key, semitones }: NonNullable<BatchRowWire['difference']>): string {
   const [before, after] = [key.before, key.after].map((one) => (one ? keyLabel(one) : ''));

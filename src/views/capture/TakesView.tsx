@@ -1,4 +1,4 @@
-import { useCallback, useRef, useState, type RefObject } from 'react';
+import { useCallback, useMemo, useRef, useState, type RefObject } from 'react';
 import { useNavigate } from 'react-router';
 import { plural } from '../../core/words.ts';
 import { toggleListening } from '../../sound/player.ts';
@@ -6,6 +6,7 @@ import { useActions } from '../../ui/actions.ts';
 import { usePlace } from '../../ui/place.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
+import { ColumnMenu } from '../../ui/table/ColumnMenu.tsx';
 import { SearchField } from '../../ui/SearchField.tsx';
 import { tellProblem, useSources, useTakeList } from '../api/queries.ts';
 import { isClean, useKeep } from '../shared/takes/keep.ts';
@@ -18,7 +19,15 @@ import { bringIn } from './DropAnywhere.tsx';
 import { stopIntake } from './intake.ts';
 import { setKnownOfNext, useKnownOfNext } from './known-store.ts';
 import { IntakePanel } from './IntakePanel.tsx';
-import { FILTER_WORDS, SORT_WORDS, useTakeQuery, type TakeQueryState } from './take-query.ts';
+import { TAKE_COLUMNS } from './take-columns.tsx';
+import {
+  FILTER_WORDS,
+  orderOf,
+  orderParams,
+  TAKE_ORDERS,
+  useTakeQuery,
+  type TakeQueryState,
+} from './take-query.ts';
 import { TakeTable } from './TakeTable.tsx';
 
 /** Capture: files, folders and archives in, each read before one's eyes; and all takes there are. */
@@ -107,6 +116,7 @@ function TakeList({ onPick }: { onPick: () => void }) {
     if (hasNextPage && !isFetching) void fetchNextPage();
   }, [fetchNextPage, hasNextPage, isFetching]);
 
+  const order = useMemo(() => orderOf(query), [query]);
   const chosenTakes = takes.filter(({ id }) => chosen.has(id));
   return (
     <div className="flex min-w-0 flex-1 flex-col px-5 pt-3">
@@ -131,6 +141,8 @@ function TakeList({ onPick }: { onPick: () => void }) {
           total={total}
           current={current}
           chosen={chosen}
+          order={order}
+          onOrder={(next) => query.setAll(orderParams(next))}
           onCurrent={setCurrent}
           onChoose={choose}
           onChooseAll={chooseAll}
@@ -149,7 +161,9 @@ function Narrowing({ query, search }: { query: TakeQueryState; search: RefObject
       className="field w-auto"
       aria-label={label}
       value={query.get(name)}
-      onChange={(event) => query.set(name, event.target.value)}
+      onChange={(event) =>
+        query.setAll({ [name]: event.target.value, ...(name === 'sort' ? { turned: '' } : {}) })
+      }
     >
       {options.map(([value, words]) => (
         <option key={value} value={value}>
@@ -174,7 +188,15 @@ function Narrowing({ query, search }: { query: TakeQueryState; search: RefObject
         ...(sources ?? []).map((source): [string, string] => [source, source]),
       ])}
       {select('filter', 'Which takes', words(FILTER_WORDS))}
-      {select('sort', 'Order', words(SORT_WORDS))}
+      {select(
+        'sort',
+        'Order',
+        Object.entries(TAKE_ORDERS).map(([id, { words: text }]): [string, string] => [
+          id === 'newest' ? '' : id,
+          text,
+        ]),
+      )}
+      <ColumnMenu table="takes" columns={TAKE_COLUMNS} />
     </div>
   );
 }

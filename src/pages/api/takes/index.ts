@@ -12,7 +12,7 @@ import { changeTakes, takeIn } from '../../../server/library/takes.ts';
 import { endpoint, readBody, readFileForm } from '../_answer.ts';
 import { takeChangeSchema } from '../../../requests/takes.ts';
 
-/** Takes: `search`, `source`, `filter`, `sort`, `offset` and `limit` choose which. */
+/** Takes: `search`, `source`, `filter`, `sort` (`turned=1` for the other way round), `offset` and `limit` choose which. */
 export const GET = endpoint(async ({ db }, { url }) => listTakes(db, queryOf(url)));
 
 function queryOf({ searchParams }: URL): TakeQuery {
@@ -31,6 +31,7 @@ function queryOf({ searchParams }: URL): TakeQuery {
     source: searchParams.get('source') ?? undefined,
     filter: choice('filter', TAKE_FILTERS),
     sort: choice('sort', TAKE_SORTS),
+    turned: choice('turned', ['1']) !== undefined,
     offset: count('offset', 10_000_000),
     limit: count('limit', 5 * TAKES_AT_ONCE),
   };
