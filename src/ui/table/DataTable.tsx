@@ -42,6 +42,7 @@ export function DataTable<Row extends Identified>({
   onOrder,
   current,
   rowProps,
+  isOnCard = false,
   onEnd = nothing,
 }: {
   /** Under which its scroll and its columns are remembered. */
@@ -59,6 +60,8 @@ export function DataTable<Row extends Identified>({
   /** The row that is kept in sight. */
   current?: string | undefined;
   rowProps?: (row: Row) => HTMLAttributes<HTMLTableRowElement>;
+  /** It stands on a card, such as in a dialog. */
+  isOnCard?: boolean;
   /** The end of what is loaded comes into sight. */
   onEnd?: () => void;
 }) {
@@ -103,7 +106,7 @@ export function DataTable<Row extends Identified>({
   return (
     <div ref={scroller} className="-mx-2 min-h-0 flex-1 overflow-auto px-2">
       <table className="w-full border-collapse" aria-label={label} aria-rowcount={total}>
-        <thead className="sticky top-0 z-10 bg-paper text-left text-sm text-muted">
+        <thead className={`sticky top-0 z-10 text-left text-sm text-muted ${isOnCard ? 'bg-card' : 'bg-paper'}`}>
           <tr className="border-b border-rule">
             {heads.map((head) => (
               <Head key={head.id} head={head} column={byId.get(head.column.id)!} />

@@ -34,7 +34,7 @@ function Choice({ row, captured }: { row: TakeWire; captured: CapturedTake }) {
         <label key={part.id} className="flex min-h-6 cursor-pointer items-center gap-2 text-sm">
           <input
             type="checkbox"
-            className="accent-[var(--indigo)]"
+
             checked={entry === undefined}
             onChange={() =>
               editing.move(

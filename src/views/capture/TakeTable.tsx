@@ -39,7 +39,7 @@ export function TakeTable({
         head: (
           <input
             type="checkbox"
-            className="block size-5 accent-[var(--indigo)]"
+            className="block size-5"
             aria-label="Choose all that are loaded"
             checked={all}
             onChange={onChooseAll}
@@ -48,7 +48,7 @@ export function TakeTable({
         cell: ({ id, name }) => (
           <input
             type="checkbox"
-            className="block size-5 accent-[var(--indigo)]"
+            className="block size-5"
             aria-label={`Choose ${name}`}
             checked={chosen.has(id)}
             onChange={() => {}}

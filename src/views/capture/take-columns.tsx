@@ -13,7 +13,7 @@ import { TAKE_ORDERS } from './take-query.ts';
 /** What is told of takes; the server orders by those that have a value (`server/library/take-list`). */
 export const TAKE_COLUMNS: readonly Column<TakeRowWire>[] = [
   {
-    ...{ id: 'name', title: 'Take', stays: true, className: 'w-[34%] max-w-0 min-w-48 pr-3' },
+    ...{ id: 'name', title: 'Take', stays: true, className: 'w-[34%] max-w-0 min-w-48 pr-3 pl-2' },
     value: ({ name }) => name,
     cell: (take) => (
       <>

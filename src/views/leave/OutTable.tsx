@@ -25,7 +25,14 @@ export function OutTable({
   return (
     <div className="flex max-h-[46vh] min-h-0 flex-col text-sm">
       <p className="label mb-1">{plural(files.length, 'file')}</p>
-      <DataTable name="out" label="What will be written" rows={rows} columns={columns} rowHeight={32} />
+      <DataTable
+        name="out"
+        label="What will be written"
+        rows={rows}
+        columns={columns}
+        rowHeight={32}
+        isOnCard
+      />
     </div>
   );
 }

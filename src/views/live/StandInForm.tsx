@@ -78,7 +78,7 @@ export function StandInForm({ id }: { id: string }) {
         <label className="flex items-center gap-2">
           <input
             type="checkbox"
-            className="accent-[var(--indigo)]"
+
             checked={answersKeys}
             onChange={(event) => setStandIn(id, { answersKeys: event.target.checked })}
           />
@@ -191,7 +191,7 @@ function SettingField({
         <label className="col-span-2 flex items-center gap-2">
           <input
             type="checkbox"
-            className="accent-[var(--indigo)]"
+
             checked={value as boolean}
             onChange={(event) => onChange(event.target.checked)}
           />
@@ -207,7 +207,7 @@ function SettingField({
               <label key={option} className="flex items-center gap-1.5">
                 <input
                   type="checkbox"
-                  className="accent-[var(--indigo)]"
+
                   checked={(value as string[]).includes(option)}
                   onChange={() => onChange(toggled(value as string[], option))}
                 />

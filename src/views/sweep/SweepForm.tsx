@@ -139,7 +139,7 @@ export function SweepForm() {
       )}
       {plan.source.kind === 'device' && (
         <label className="flex items-center gap-2">
-          <input type="checkbox" className="accent-[var(--indigo)]" {...form.register('waits')} />
+          <input type="checkbox" {...form.register('waits')} />
           wait between runs: I turn the knob
         </label>
       )}

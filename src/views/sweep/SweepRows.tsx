@@ -58,7 +58,7 @@ export function SweepRows({
               <span role="cell">
                 <input
                   type="checkbox"
-                  className="block size-4 accent-[var(--indigo)]"
+                  className="block size-4"
                   aria-label={`Choose run ${run.position + 1}`}
                   checked={chosen.has(run.position)}
                   onChange={() => onChoose(run.position)}

@@ -109,7 +109,7 @@ function BeginForm() {
         placeholder="A A B A, or verse, refrain"
         title="Names as they follow, or a chart: A: Dm | A7; B: Gm | C; form: A A B A"
       />
-      <span className="flex gap-3 pt-6">
+      <span className="flex gap-3 pt-5">
         <SubmitButton>Begin a weave</SubmitButton>
         {theirs && (
           <Button onClick={() => form.setValue('form', theirs, { shouldValidate: true })} title={theirs}>

@@ -193,7 +193,7 @@ function Tick({
       )}
       <input
         type="checkbox"
-        className="size-3.5 flex-none accent-[var(--indigo)]"
+        className="size-3.5 flex-none"
         checked={checked}
         onChange={onChange}
         // After a click the keys go through the list again: Space listens.
