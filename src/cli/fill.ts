@@ -1,6 +1,6 @@
 import { multiplyDemo } from '../server/demo/large-library.ts';
 import { seedDemo } from '../server/demo/seed.ts';
-import { holdsAnything } from '../server/library/backup.ts';
+import { holdsAnything } from '../server/library/keeping/backup.ts';
 import { withLibrary, type LibraryOptions } from './library.ts';
 import { Refusal, type Output } from './output.ts';
 

@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { openLibrary, type Library } from '../server/db/client.ts';
-import { backUp, rebuild, restore } from '../server/library/backup.ts';
+import { backUp, rebuild, restore } from '../server/library/keeping/backup.ts';
 import { dataDirectory } from '../server/paths.ts';
 import { Refusal, type Output } from './output.ts';
 

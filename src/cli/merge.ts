@@ -1,8 +1,8 @@
 import { MERGE_WAYS, type MergeWay } from '../core/exchange/merge.ts';
 import { endThreads } from '../server/compute/pool.ts';
 import { LibraryError } from '../server/library/errors.ts';
-import { lookAtPack } from '../server/library/merging.ts';
-import { countsOf, takePack, type MergeCounts } from '../server/library/taking-packs.ts';
+import { lookAtPack } from '../server/library/handoff/merging.ts';
+import { countsOf, takePack, type MergeCounts } from '../server/library/handoff/taking-packs.ts';
 import { withLibrary, type LibraryOptions } from './library.ts';
 import { Refusal, table, type Output } from './output.ts';
 import { packAt } from './pack-at.ts';

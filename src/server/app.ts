@@ -18,7 +18,7 @@ import { watchPresence } from './live/presence.ts';
 import { boundAddress } from './people/setting.ts';
 import { welcome } from './people/welcome.ts';
 import { storageProblem } from './library/errors.ts';
-import { removeLeftovers } from './library/leftovers.ts';
+import { removeLeftovers } from './library/keeping/leftovers.ts';
 import { dataDirectory } from './paths.ts';
 
 /** All long work there is. */

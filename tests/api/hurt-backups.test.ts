@@ -7,7 +7,7 @@ import { gunzipSync, gzipSync } from 'node:zlib';
 import { openLibrary } from '../../src/server/db/client.ts';
 import { originals } from '../../src/server/db/schema.ts';
 import { LibraryError } from '../../src/server/library/errors.ts';
-import { restore } from '../../src/server/library/backup.ts';
+import { restore } from '../../src/server/library/keeping/backup.ts';
 import { apiClient } from '../support/api.ts';
 import { cli } from '../support/cli.ts';
 import { tune } from '../support/midi.ts';

@@ -5,7 +5,7 @@ import { childRecipe } from '../../src/core/reuse/child.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
 import { newCell, type Weave } from '../../src/core/weave/weave.ts';
 import type { Lineage } from '../../src/server/library/lineage.ts';
-import type { PhraseDetail } from '../../src/server/library/phrases.ts';
+import type { PhraseDetail } from '../../src/server/library/phrases/phrases.ts';
 import { apiClient, assertProblem, type Api } from '../support/api.ts';
 import { startTestServer, type TestServer } from '../support/server.ts';
 

@@ -4,8 +4,8 @@ import { eq } from 'drizzle-orm';
 import { MERGE_WAYS } from '../../src/core/exchange/merge.ts';
 import { seededRandom } from '../../src/core/random.ts';
 import { phrases } from '../../src/server/db/schema.ts';
-import { takePack } from '../../src/server/library/taking-packs.ts';
-import { getPhrase, savePhrase } from '../../src/server/library/phrases.ts';
+import { takePack } from '../../src/server/library/handoff/taking-packs.ts';
+import { getPhrase, savePhrase } from '../../src/server/library/phrases/phrases.ts';
 import { semitoneUp } from '../support/midi-edits.ts';
 import { contents, edited, filled, lentLibrary, packed, singles, type Files } from '../support/packs.ts';
 

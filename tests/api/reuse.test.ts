@@ -4,7 +4,7 @@ import { writeMidiFile } from '../../src/core/midi/write.ts';
 import type { RecipeStep } from '../../src/core/normalize/recipe.ts';
 import { childRecipe, inKeptKey, writtenChanges } from '../../src/core/reuse/child.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
-import type { PhraseDetail } from '../../src/server/library/phrases.ts';
+import type { PhraseDetail } from '../../src/server/library/phrases/phrases.ts';
 import { apiClient, assertProblem, type Api } from '../support/api.ts';
 import { startTestServer, type TestServer } from '../support/server.ts';
 

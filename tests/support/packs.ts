@@ -7,12 +7,12 @@ import { bandFile } from '../../src/core/standins/band.ts';
 import { endThreads } from '../../src/server/compute/pool.ts';
 import { openLibrary, type Library } from '../../src/server/db/client.ts';
 import { phrases } from '../../src/server/db/schema.ts';
-import { addToBasket, createBasket, updateBasket } from '../../src/server/library/baskets.ts';
-import { makePhrases } from '../../src/server/library/make-phrases.ts';
-import type { MergeTable } from '../../src/server/library/merging.ts';
-import { packBasket } from '../../src/server/library/packing.ts';
-import { getPhrase } from '../../src/server/library/phrases.ts';
-import { takeIn } from '../../src/server/library/takes.ts';
+import { addToBasket, createBasket, updateBasket } from '../../src/server/library/handoff/baskets.ts';
+import { makePhrases } from '../../src/server/library/phrases/make-phrases.ts';
+import type { MergeTable } from '../../src/server/library/handoff/merging.ts';
+import { packBasket } from '../../src/server/library/handoff/packing.ts';
+import { getPhrase } from '../../src/server/library/phrases/phrases.ts';
+import { takeIn } from '../../src/server/library/takes/takes.ts';
 import { emptyLibrary } from './server.ts';
 
 /** Libraries beside the server's, and packs that go from one to the other. */

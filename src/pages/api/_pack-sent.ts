@@ -1,6 +1,6 @@
 import type { APIContext } from 'astro';
 import type { Library } from '../../server/db/client.ts';
-import { LARGEST_PACK, layDownPack } from '../../server/library/packs-in.ts';
+import { LARGEST_PACK, layDownPack } from '../../server/library/handoff/packs-in.ts';
 import { readFileForm } from './_answer.ts';
 
 /** Lays a pack down that was sent: a form with its `file`. */

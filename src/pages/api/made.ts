@@ -1,4 +1,4 @@
-import { keepMade } from '../../server/library/made.ts';
+import { keepMade } from '../../server/library/phrases/made.ts';
 import { endpoint, readBody } from './_answer.ts';
 import { madeSchema } from '../../requests/making.ts';
 

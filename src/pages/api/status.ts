@@ -1,5 +1,5 @@
 import { countUnmarked } from '../../server/jobs/marks.ts';
-import { stageCounts } from '../../server/library/status.ts';
+import { stageCounts } from '../../server/library/keeping/status.ts';
 import { endpoint } from './_answer.ts';
 
 /** What waits at each stage, and which library this is. Also how scripts see that the server is ready. */

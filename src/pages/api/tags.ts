@@ -1,4 +1,4 @@
-import { listTags, putTagUnder, renameTag } from '../../server/library/tags.ts';
+import { listTags, putTagUnder, renameTag } from '../../server/library/phrases/tags.ts';
 import { endpoint, readBody } from './_answer.ts';
 import { tagChangeSchema } from '../../requests/phrases.ts';
 

@@ -23,7 +23,7 @@ import {
   sourceClip,
   type PhraseContent,
   type PhraseSource,
-} from '../library/phrase-content.ts';
+} from '../library/phrases/phrase-content.ts';
 import { changesOfBarsIn } from './phrase-again.ts';
 import { openStored, type StoredTake } from './stored-take.ts';
 

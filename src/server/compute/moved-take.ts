@@ -17,7 +17,13 @@ import {
   type Derivation,
   type OpenedTake,
 } from '../../core/take/opened.ts';
-import { countMends, derivedParts, factsKept, keysKept, type DerivedPart } from '../library/derive.ts';
+import {
+  countMends,
+  derivedParts,
+  factsKept,
+  keysKept,
+  type DerivedPart,
+} from '../library/keeping/derive.ts';
 import { changesOfBarsIn } from './phrase-again.ts';
 import { openNext, openStored, type StoredTake } from './stored-take.ts';
 

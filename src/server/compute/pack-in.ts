@@ -25,9 +25,9 @@ import type { Clip } from '../../core/phrase/clip.ts';
 import { packControls, packTable, unpackControls } from '../../core/phrase/pack.ts';
 import { packSwatch } from '../../core/phrase/swatch.ts';
 import { sha256Of } from '../checksum.ts';
-import { LARGEST_FILE } from '../library/derive.ts';
+import { LARGEST_FILE } from '../library/keeping/derive.ts';
 import { LibraryError } from '../library/errors.ts';
-import { phraseContent, type PhraseSource } from '../library/phrase-content.ts';
+import { phraseContent, type PhraseSource } from '../library/phrases/phrase-content.ts';
 import type { CutRow } from './cut-phrases.ts';
 
 /** What all that is looked at in a pack may come to, in bytes. */

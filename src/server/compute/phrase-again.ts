@@ -8,7 +8,12 @@ import type { Recipe } from '../../core/normalize/recipe.ts';
 import type { Clip } from '../../core/phrase/clip.ts';
 import { correctTake, type Correction } from '../../core/split/corrections.ts';
 import { harmonyIn, type OpenedTake } from '../../core/take/opened.ts';
-import { clipMade, phraseContent, type PhraseContent, type PhraseSource } from '../library/phrase-content.ts';
+import {
+  clipMade,
+  phraseContent,
+  type PhraseContent,
+  type PhraseSource,
+} from '../library/phrases/phrase-content.ts';
 import { openStored, originalOf, type StoredTake } from './stored-take.ts';
 
 /** A phrase as it was cut: of which take, as corrected how, and from which of its notes. */

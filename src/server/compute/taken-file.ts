@@ -1,6 +1,6 @@
 import type { CaptureFacts } from '../../core/capture/recording.ts';
 import type { TakeAsked } from '../db/schema.ts';
-import { deriveTakes, type DerivedTake } from '../library/derive.ts';
+import { deriveTakes, type DerivedTake } from '../library/keeping/derive.ts';
 
 /** The sounding takes of a file that comes in. @throws LibraryError 413, 422 */
 export function takenFile(

@@ -3,8 +3,8 @@ import { readMidiFile } from '../../core/midi/read.ts';
 import { kindOf, STATUS, type MidiEvent } from '../../core/midi/smf.ts';
 import { writeMidiFile } from '../../core/midi/write.ts';
 import type { Library } from '../db/client.ts';
-import { packBasket } from '../library/packing.ts';
-import { layDownPack } from '../library/packs-in.ts';
+import { packBasket } from '../library/handoff/packing.ts';
+import { layDownPack } from '../library/handoff/packs-in.ts';
 
 /** The basket that came back. */
 export const CAME_BACK = 'Market, first act';

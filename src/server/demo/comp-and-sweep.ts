@@ -8,9 +8,9 @@ import type { Library } from '../db/client.ts';
 import { parts } from '../db/schema.ts';
 import { workOn } from '../jobs/engine.ts';
 import { SWEEPS } from '../jobs/sweep.ts';
-import { createComp, saveComp } from '../library/comps.ts';
-import { createSweep, setSameAside } from '../library/sweeps.ts';
-import { takeIn } from '../library/takes.ts';
+import { createComp, saveComp } from '../library/takes/comps.ts';
+import { createSweep, setSameAside } from '../library/takes/sweeps.ts';
+import { takeIn } from '../library/takes/takes.ts';
 
 /** The chart of the market chase, with the chord that one of the devices gets wrong. */
 const CHASE = 'Dm | Bb | Gm | Asus4 | Dm | F | Gm A7 | Dm';

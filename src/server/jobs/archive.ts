@@ -2,7 +2,7 @@ import { createReadStream } from 'node:fs';
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Unzip, UnzipInflate } from 'fflate';
-import { LARGEST_FILE } from '../library/derive.ts';
+import { LARGEST_FILE } from '../library/keeping/derive.ts';
 import type { NewItem } from '../library/jobs.ts';
 
 /** What one archive may hold: more is a mistake or an attack. */

@@ -16,13 +16,13 @@ import {
   writeItem,
   type Batch,
   type BatchItem,
-} from '../library/batches.ts';
+} from '../library/phrases/batches.ts';
 import { awayProblem, LibraryError, storageProblem } from '../library/errors.ts';
 import { getHouse } from '../library/house.ts';
 import type { MayGoOn, Work } from './engine.ts';
-import { sourceOfRow } from '../library/phrase-content.ts';
-import { wholePhrase, type WholePhrase } from '../library/phrase-rows.ts';
-import { clipOfRow, openPhrase, rewritePhrase } from '../library/phrases.ts';
+import { sourceOfRow } from '../library/phrases/phrase-content.ts';
+import { wholePhrase, type WholePhrase } from '../library/phrases/phrase-rows.ts';
+import { clipOfRow, openPhrase, rewritePhrase } from '../library/phrases/phrases.ts';
 
 /** Phrases between two looks at whether the work is still wanted. */
 const AT_ONCE = 24;

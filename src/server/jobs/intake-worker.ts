@@ -1,9 +1,9 @@
 import { open } from 'node:fs/promises';
 import type { IntakeSettings } from '../db/schema.ts';
-import { deriveTakes, LARGEST_FILE, type DerivedTake } from '../library/derive.ts';
+import { deriveTakes, LARGEST_FILE, type DerivedTake } from '../library/keeping/derive.ts';
 import { LibraryError } from '../library/errors.ts';
 import { sha256Of } from '../checksum.ts';
-import { keepOriginalFile } from '../library/originals.ts';
+import { keepOriginalFile } from '../library/keeping/originals.ts';
 import { isArchive, openArchive, type Opened } from './archive.ts';
 
 /** A file to be read, in a thread of its own. */

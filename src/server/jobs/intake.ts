@@ -17,8 +17,8 @@ import {
   type ItemOutcome,
   type JobItem,
 } from '../library/jobs.ts';
-import { keepOriginalNote, syncOriginals } from '../library/originals.ts';
-import { firstOfEach, noteOf, storeTakes, type ReadFile } from '../library/takes.ts';
+import { keepOriginalNote, syncOriginals } from '../library/keeping/originals.ts';
+import { firstOfEach, noteOf, storeTakes, type ReadFile } from '../library/takes/takes.ts';
 import { appRoot, isBuilt } from '../paths.ts';
 import type { MayGoOn, Work } from './engine.ts';
 import type { IntakeAnswer, IntakeTask } from './intake-worker.ts';

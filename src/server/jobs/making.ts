@@ -1,4 +1,4 @@
-import { makeNext, runningMakings } from '../library/makings.ts';
+import { makeNext, runningMakings } from '../library/phrases/makings.ts';
 import type { Work } from './engine.ts';
 
 /** Drafts of many takes. */

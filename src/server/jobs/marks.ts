@@ -6,9 +6,9 @@ import type { Db, Library } from '../db/client.ts';
 import { phraseContents, phraseMarks, phrases } from '../db/schema.ts';
 import { storageProblem } from '../library/errors.ts';
 import type { MayGoOn, Work } from './engine.ts';
-import { wholeColumns, withContent, writeMarks, type WholePhrase } from '../library/phrase-rows.ts';
-import { clipOfRow } from '../library/phrases.ts';
-import { storedTake } from '../library/takes.ts';
+import { wholeColumns, withContent, writeMarks, type WholePhrase } from '../library/phrases/phrase-rows.ts';
+import { clipOfRow } from '../library/phrases/phrases.ts';
+import { storedTake } from '../library/takes/takes.ts';
 
 /** Phrases that are read at once; between them the others have their turn. */
 const AT_ONCE = 24;

@@ -1,7 +1,7 @@
 import type { Library } from '../db/client.ts';
 import { awayProblem, LibraryError } from '../library/errors.ts';
-import { forgetChoice, keepChoice, openChoices, waitingPack } from '../library/packs-in.ts';
-import { takePack, type MergeChoice, type Taken } from '../library/taking-packs.ts';
+import { forgetChoice, keepChoice, openChoices, waitingPack } from '../library/handoff/packs-in.ts';
+import { takePack, type MergeChoice, type Taken } from '../library/handoff/taking-packs.ts';
 import { isWorkedOn, nameOf, workOn, type MayGoOn, type Work } from './engine.ts';
 import { whileHeld } from './holds.ts';
 

@@ -20,7 +20,7 @@ import { inPieces } from '../db/in-pieces.ts';
 import { basketItems, baskets, mirroredFiles, phrases, projects, recipients } from '../db/schema.ts';
 import { writeWhole } from '../whole-file.ts';
 import { tellProgress } from '../live/progress.ts';
-import { getBasket, loadBasket, type BasketDetail } from '../library/baskets.ts';
+import { getBasket, loadBasket, type BasketDetail } from '../library/handoff/baskets.ts';
 import { diskRefusal, LibraryError } from '../library/errors.ts';
 
 /** So long nothing must have changed before a mirror comes into step, in milliseconds. */

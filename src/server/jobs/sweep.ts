@@ -2,10 +2,10 @@ import { standInOf } from '../../core/sweep/plan.ts';
 import { compute } from '../compute/pool.ts';
 import type { Library } from '../db/client.ts';
 import { awayProblem, LibraryError, notFound, storageProblem } from '../library/errors.ts';
-import { wholePhrase } from '../library/phrase-rows.ts';
-import { clipOfRow } from '../library/phrases.ts';
-import { chartOf, nameOfRun, nextRun, runningSweeps, writeRun } from '../library/sweeps.ts';
-import { storedTake, takeIn } from '../library/takes.ts';
+import { wholePhrase } from '../library/phrases/phrase-rows.ts';
+import { clipOfRow } from '../library/phrases/phrases.ts';
+import { chartOf, nameOfRun, nextRun, runningSweeps, writeRun } from '../library/takes/sweeps.ts';
+import { storedTake, takeIn } from '../library/takes/takes.ts';
 import type { MayGoOn, Work } from './engine.ts';
 
 /** Runs of stand-ins, one after the other. */

@@ -4,8 +4,8 @@ import { catalogOf } from '../catalog/catalog.ts';
 import type { Library } from '../db/client.ts';
 import { LibraryError } from '../library/errors.ts';
 import { tellProgress } from '../live/progress.ts';
-import { phraseRows } from '../library/search.ts';
-import { allApart, linksAmong, type Link } from '../library/twice.ts';
+import { phraseRows } from '../library/phrases/search.ts';
+import { allApart, linksAmong, type Link } from '../library/phrases/twice.ts';
 
 /** How far the search for what is there twice has come: it is found again whenever somebody asks, and never written. */
 export interface TwiceState {

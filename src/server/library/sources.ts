@@ -2,7 +2,7 @@ import { asc, eq } from 'drizzle-orm';
 import type { Db } from '../db/client.ts';
 import { sources } from '../db/schema.ts';
 import { notFound } from './errors.ts';
-import { cleanTags } from './tags.ts';
+import { cleanTags } from './phrases/tags.ts';
 
 /** Devices, programs and folders by name, with what their takes have where nobody says otherwise. */
 export function listSourceDefaults(db: Db) {

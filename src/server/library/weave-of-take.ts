@@ -3,8 +3,8 @@ import type { TakeForm } from '../../core/weave/sections-of.ts';
 import { ENDING_BARS, newCell, type Weave, type WeaveCell } from '../../core/weave/weave.ts';
 import { compute } from '../compute/pool.ts';
 import type { Db } from '../db/client.ts';
-import { makePhrases } from './make-phrases.ts';
-import { storedTake } from './takes.ts';
+import { makePhrases } from './phrases/make-phrases.ts';
+import { storedTake } from './takes/takes.ts';
 import { createWeave, type WeaveDetail } from './weaves.ts';
 
 /**

@@ -2,9 +2,9 @@ import { asc, eq } from 'drizzle-orm';
 import type { Clip } from '../../core/phrase/clip.ts';
 import type { Db } from '../db/client.ts';
 import { baskets, guestBaskets } from '../db/schema.ts';
-import { getBasket, idsIn } from '../library/baskets.ts';
+import { getBasket, idsIn } from '../library/handoff/baskets.ts';
 import { notFound } from '../library/errors.ts';
-import { getPhrase } from '../library/phrases.ts';
+import { getPhrase } from '../library/phrases/phrases.ts';
 import type { News } from '../live/news.ts';
 import { seesBasket } from './accounts.ts';
 

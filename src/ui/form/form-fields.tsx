@@ -1,8 +1,8 @@
 import type { InputHTMLAttributes, ReactNode } from 'react';
 import { useController } from 'react-hook-form';
-import { Labeled } from '../Labeled.tsx';
-import { NumberField } from '../NumberField.tsx';
-import { ChoiceField, SelectField } from '../SelectField.tsx';
+import { Labeled } from '../fields/Labeled.tsx';
+import { NumberField } from '../fields/NumberField.tsx';
+import { ChoiceField, SelectField } from '../fields/SelectField.tsx';
 
 /** Fields of a `CheckedForm`, each by its name in the form's schema. */
 

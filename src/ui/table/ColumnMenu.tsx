@@ -1,7 +1,7 @@
 import { Columns3 } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { Button } from '../Button.tsx';
-import { Checkbox } from '../Checkbox.tsx';
+import { Checkbox } from '../fields/Checkbox.tsx';
 import { PopoverCard } from '../PopoverCard.tsx';
 import { showColumn, useHiddenColumns, type Column } from './columns.ts';
 

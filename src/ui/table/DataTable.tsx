@@ -10,7 +10,7 @@ import {
 } from '@tanstack/react-table';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useMemo, useState, type HTMLAttributes } from 'react';
-import { useVirtualRows } from '../virtual-rows.ts';
+import { useVirtualRows } from './virtual-rows.ts';
 import { useHiddenColumns, type Column, type Order } from './columns.ts';
 
 const FEATURES = tableFeatures({
@@ -106,7 +106,9 @@ export function DataTable<Row extends Identified>({
   return (
     <div ref={scroller} className="-mx-2 min-h-0 flex-1 overflow-auto px-2">
       <table className="w-full border-collapse" aria-label={label} aria-rowcount={total}>
-        <thead className={`sticky top-0 z-10 text-left text-sm text-muted ${isOnCard ? 'bg-card' : 'bg-paper'}`}>
+        <thead
+          className={`sticky top-0 z-10 text-left text-sm text-muted ${isOnCard ? 'bg-card' : 'bg-paper'}`}
+        >
           <tr className="border-b border-rule">
             {heads.map((head) => (
               <Head key={head.id} head={head} column={byId.get(head.column.id)!} />

@@ -1,6 +1,6 @@
 import { useState, type ReactNode } from 'react';
 import { Button } from '../../ui/Button.tsx';
-import { Mark } from '../../ui/Mark.tsx';
+import { Mark } from '../../ui/drawing/Mark.tsx';
 import { useMe, useStages } from '../api/queries.ts';
 import { DropAnywhere } from '../capture/DropAnywhere.tsx';
 import { LeaveDialog } from '../leave/LeaveDialog.tsx';

@@ -3,7 +3,15 @@ import { Popover } from 'radix-ui';
 import { useLocation, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { create } from 'zustand';
-import { doAgain, keptHistory, lastDone, nextUndone, takeBack, useDeeds, type Deed } from '../../ui/deeds.ts';
+import {
+  doAgain,
+  keptHistory,
+  lastDone,
+  nextUndone,
+  takeBack,
+  useDeeds,
+  type Deed,
+} from '../../ui/history/deeds.ts';
 import { Button } from '../../ui/Button.tsx';
 import { PopoverCard } from '../../ui/PopoverCard.tsx';
 

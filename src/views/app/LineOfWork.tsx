@@ -1,5 +1,5 @@
 import { NavLink } from 'react-router';
-import type { StageCounts } from '../../server/library/status.ts';
+import type { StageCounts } from '../../server/library/keeping/status.ts';
 import { useStages } from '../api/queries.ts';
 
 const STAGES: { path: string; title: string; count: keyof StageCounts; waits: string }[] = [

@@ -1,5 +1,5 @@
 import { Play, Repeat, Square } from 'lucide-react';
-import { ThinSlider } from '../../ui/ThinSlider.tsx';
+import { ThinSlider } from '../../ui/fields/ThinSlider.tsx';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { keyName } from '../../core/music/key.ts';
 import { keyInProject, keyOfProject, movedInWords } from '../../core/reuse/in-project.ts';
@@ -16,8 +16,8 @@ import {
   setVolume,
   usePlayer,
 } from '../../sound/player.ts';
-import { NumberInput } from '../../ui/NumberInput.tsx';
-import { ProgramOptions } from '../../ui/ProgramOptions.tsx';
+import { NumberInput } from '../../ui/fields/NumberInput.tsx';
+import { ProgramOptions } from '../../ui/fields/ProgramOptions.tsx';
 import { Toggle } from '../../ui/Button.tsx';
 import { useHeardProject } from '../shared/project.ts';
 import { ProjectPicker } from './ProjectPicker.tsx';

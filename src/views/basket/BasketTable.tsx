@@ -2,7 +2,7 @@ import { arrayMove } from '@dnd-kit/sortable';
 import { GripVertical, Play, X } from 'lucide-react';
 import { Link } from 'react-router';
 import { SortableList, useSortableRow } from '../../ui/SortableList.tsx';
-import { Swatch } from '../../ui/Swatch.tsx';
+import { Swatch } from '../../ui/drawing/Swatch.tsx';
 import { PhraseCells, PhraseHeadings } from '../shared/phrases/PhraseCells.tsx';
 import type { BasketWire } from '../api/queries.ts';
 

@@ -1,4 +1,4 @@
-import { ChoiceField, SelectField } from '../../ui/SelectField.tsx';
+import { ChoiceField, SelectField } from '../../ui/fields/SelectField.tsx';
 import { useMutation } from '@tanstack/react-query';
 import { arrayMove } from '@dnd-kit/sortable';
 import { useEffect, useState } from 'react';
@@ -9,9 +9,9 @@ import { listen, toggleListening, usePlayer } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
 import { useActions } from '../../ui/actions.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
-import { RenameField } from '../../ui/RenameField.tsx';
-import { UndoButtons } from '../../ui/UndoButtons.tsx';
-import { toastWithUndo } from '../../ui/undoToast.ts';
+import { RenameField } from '../../ui/fields/RenameField.tsx';
+import { UndoButtons } from '../../ui/history/UndoButtons.tsx';
+import { toastWithUndo } from '../../ui/history/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { tellProblem, useBasket, useProjects, renew, type BasketWire } from '../api/queries.ts';
 import { fetchPhrase, phraseListening } from '../shared/phrases/listening.ts';

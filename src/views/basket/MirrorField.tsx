@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { safeFileName } from '../../core/phrase/naming.ts';
-import { Checkbox } from '../../ui/Checkbox.tsx';
+import { Checkbox } from '../../ui/fields/Checkbox.tsx';
 
 /** Whether a basket is a folder too, and what that folder is called. */
 export function MirrorField({

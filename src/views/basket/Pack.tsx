@@ -1,10 +1,10 @@
-import { ChoiceField } from '../../ui/SelectField.tsx';
+import { ChoiceField } from '../../ui/fields/SelectField.tsx';
 import { Download } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { LAYOUT_WORDS } from '../shared/leaving/file-fields.tsx';
 import { safeFileName } from '../../core/phrase/naming.ts';
 import { plural } from '../../core/words.ts';
-import { Checkbox } from '../../ui/Checkbox.tsx';
+import { Checkbox } from '../../ui/fields/Checkbox.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { saveFile } from '../../ui/save-file.ts';
 import { requestBytes } from '../api/client.ts';

@@ -1,8 +1,8 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import { useHistory } from '../../ui/history.ts';
-import { forgetDeeds } from '../../ui/deeds.ts';
+import { useHistory } from '../../ui/history/history.ts';
+import { forgetDeeds } from '../../ui/history/deeds.ts';
 import { ApiProblem, sendJson } from '../api/client.ts';
 import { takeOver, tellProblem, renew, type BasketWire } from '../api/queries.ts';
 import { changesOf, editOf, rebased, type BasketEdit } from './edit.ts';

@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { Link } from 'react-router';
 import { keyLabel } from '../../core/music/key.ts';
 import { isFlag } from '../../core/normalize/difference.ts';
-import { RoleMark } from '../../ui/RoleMark.tsx';
+import { RoleMark } from '../../ui/drawing/RoleMark.tsx';
 import type { Column } from '../../ui/table/columns.ts';
 import { DataTable } from '../../ui/table/DataTable.tsx';
 import type { BatchRowWire } from '../api/queries.ts';

@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import { tallyOf } from '../../core/split/tally.ts';
-import { RoleMark } from '../../ui/RoleMark.tsx';
+import { RoleMark } from '../../ui/drawing/RoleMark.tsx';
 import type { CapturedTake } from '../api/captured.ts';
 import { useCapturedTake, useTakeRow, type TakeWire } from '../api/queries.ts';
 import { useSplitEditing } from '../shared/takes/editing.ts';

@@ -2,7 +2,7 @@ import { TriangleAlert } from 'lucide-react';
 import { Link } from 'react-router';
 import { guessWords } from '../../core/capture/name-guess.ts';
 import { keyLabel } from '../../core/music/key.ts';
-import { RoleMark } from '../../ui/RoleMark.tsx';
+import { RoleMark } from '../../ui/drawing/RoleMark.tsx';
 import type { Column } from '../../ui/table/columns.ts';
 import { clockTime } from '../../ui/time.ts';
 import type { TakeRowWire } from '../api/queries.ts';
@@ -10,7 +10,7 @@ import { isClean } from '../shared/takes/keep.ts';
 import { KeepButton } from '../shared/takes/KeepButton.tsx';
 import { TAKE_ORDERS } from './take-query.ts';
 
-/** What is told of takes; the server orders by those that have a value (`server/library/take-list`). */
+/** What is told of takes; the server orders by those that have a value (`server/library/takes/take-list`). */
 export const TAKE_COLUMNS: readonly Column<TakeRowWire>[] = [
   {
     ...{ id: 'name', title: 'Take', stays: true, className: 'w-[34%] max-w-0 min-w-48 pr-3 pl-2' },

@@ -12,7 +12,7 @@ export const FILTER_WORDS = {
   aside: 'set aside',
 } as const;
 
-/** The orders the list of takes can stand in (`server/library/take-list`), in words, and whether the most come first. */
+/** The orders the list of takes can stand in (`server/library/takes/take-list`), in words, and whether the most come first. */
 export const TAKE_ORDERS = {
   newest: { words: 'newest first', mostFirst: true },
   name: { words: 'by name', mostFirst: false },

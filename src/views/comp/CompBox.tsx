@@ -2,7 +2,7 @@ import type { Joint } from '../../core/comp/join.ts';
 import { cellRemarks, jointWords } from '../../core/comp/words.ts';
 import { plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
-import { RoleMark } from '../../ui/RoleMark.tsx';
+import { RoleMark } from '../../ui/drawing/RoleMark.tsx';
 import type { GridPlace } from './CompGrid.tsx';
 import type { CellWire, CompSheet } from './comp.worker.ts';
 

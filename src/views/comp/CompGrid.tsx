@@ -2,8 +2,8 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { Star } from 'lucide-react';
 import { memo, useEffect, useRef } from 'react';
 import { passOfBar, type Choice } from '../../core/comp/choice.ts';
-import { useSize } from '../../ui/use-canvas.ts';
-import { LayeredSwatch } from '../../ui/Swatch.tsx';
+import { useSize } from '../../ui/drawing/use-canvas.ts';
+import { LayeredSwatch } from '../../ui/drawing/Swatch.tsx';
 import type { CellWire, CompSheet } from './comp.worker.ts';
 
 /** Of a cell and of what stands beside and above it, in pixels: few passes over few bars have more room each. */

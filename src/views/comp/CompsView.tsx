@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { plural } from '../../core/words.ts';
-import type { CompItem } from '../../server/library/comps.ts';
+import type { CompItem } from '../../server/library/takes/comps.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { request } from '../api/client.ts';
 import type { Wire } from '../api/queries.ts';

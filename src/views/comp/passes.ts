@@ -3,7 +3,7 @@ import { proxy, wrap, type Remote } from 'comlink';
 import { useMemo, useState } from 'react';
 import type { Choice } from '../../core/comp/choice.ts';
 import type { Suggestion } from '../../core/comp/suggest.ts';
-import type { CompDetail } from '../../server/library/comps.ts';
+import type { CompDetail } from '../../server/library/takes/comps.ts';
 import type { Listening } from '../../sound/player.ts';
 import { plural } from '../../core/words.ts';
 import type { CompSheet, CompWorker } from './comp.worker.ts';

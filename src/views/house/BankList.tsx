@@ -2,7 +2,7 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { useRef } from 'react';
 import { plural } from '../../core/words.ts';
 import { ROLES, type Role } from '../../core/split/roles.ts';
-import type { Bank } from '../../server/library/banks.ts';
+import type { Bank } from '../../server/library/handoff/banks.ts';
 import { Button, Toggle } from '../../ui/Button.tsx';
 import { request, sendJson } from '../api/client.ts';
 import { renew, tellProblem, type Wire } from '../api/queries.ts';

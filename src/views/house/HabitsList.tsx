@@ -1,7 +1,7 @@
 import { useMutation } from '@tanstack/react-query';
 import { plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
-import { toastWithUndo } from '../../ui/undoToast.ts';
+import { toastWithUndo } from '../../ui/history/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, useHabits } from '../api/queries.ts';
 

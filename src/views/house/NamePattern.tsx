@@ -1,9 +1,9 @@
 import { keyLabel } from '../../core/music/key.ts';
 import { nameFrom, PHRASE_TOKENS, unknownTokens } from '../../core/phrase/naming.ts';
 import { plural } from '../../core/words.ts';
-import type { PhraseListItem } from '../../server/library/search.ts';
+import type { PhraseListItem } from '../../server/library/phrases/search.ts';
 import { Button } from '../../ui/Button.tsx';
-import { Labeled } from '../../ui/Labeled.tsx';
+import { Labeled } from '../../ui/fields/Labeled.tsx';
 import type { Wire } from '../api/queries.ts';
 import { usePhraseList } from '../shared/phrases/filter.ts';
 import type { SetHouse } from './set-house.ts';

@@ -1,8 +1,8 @@
 import { pitchName } from '../../core/music/pitch.ts';
 import type { House, RoleStandard } from '../../core/normalize/house.ts';
 import { ROLES, type Role } from '../../core/split/roles.ts';
-import { BoundedInput } from '../../ui/BoundedInput.tsx';
-import { RoleMark } from '../../ui/RoleMark.tsx';
+import { BoundedInput } from '../../ui/fields/BoundedInput.tsx';
+import { RoleMark } from '../../ui/drawing/RoleMark.tsx';
 import type { SetHouse } from './set-house.ts';
 
 const NUMBER = 'field h-6 w-18 text-right';

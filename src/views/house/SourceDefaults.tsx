@@ -1,7 +1,7 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { RIGHTS } from '../../core/phrase/rights.ts';
 import type { SourceDefaults as Defaults } from '../../server/library/sources.ts';
-import { TagField } from '../../ui/TagField.tsx';
+import { TagField } from '../../ui/fields/TagField.tsx';
 import { request, sendJson } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';
 

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { OutOptions } from '../../core/exchange/out-options.ts';
 import type { SheetKind } from '../../core/notation/sheet.ts';
-import type { LeavingPlan } from '../../server/library/leaving.ts';
+import type { LeavingPlan } from '../../server/library/handoff/leaving.ts';
 import { toggleListening, usePlayer } from '../../sound/player.ts';
 import { plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';

@@ -5,8 +5,8 @@ import {
   type OutOptions,
 } from '../../core/exchange/out-options.ts';
 import { AS_WORDS, KEY_WORDS, FormatField, TicksField } from '../shared/leaving/file-fields.tsx';
-import { Checkbox } from '../../ui/Checkbox.tsx';
-import { ChoiceField, SelectField } from '../../ui/SelectField.tsx';
+import { Checkbox } from '../../ui/fields/Checkbox.tsx';
+import { ChoiceField, SelectField } from '../../ui/fields/SelectField.tsx';
 
 const KIT: Readonly<Record<KitOut, string>> = {
   whole: 'whole',

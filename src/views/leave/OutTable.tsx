@@ -1,8 +1,8 @@
 import { useMemo } from 'react';
 import { keyName } from '../../core/music/key.ts';
 import { plural } from '../../core/words.ts';
-import type { LeavingPlan } from '../../server/library/leaving.ts';
-import { ProgramOptions } from '../../ui/ProgramOptions.tsx';
+import type { LeavingPlan } from '../../server/library/handoff/leaving.ts';
+import { ProgramOptions } from '../../ui/fields/ProgramOptions.tsx';
 import type { Column } from '../../ui/table/columns.ts';
 import { DataTable } from '../../ui/table/DataTable.tsx';
 import type { Wire } from '../api/queries.ts';

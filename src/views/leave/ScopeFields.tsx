@@ -1,7 +1,7 @@
-import type { LeavingPlan } from '../../server/library/leaving.ts';
-import { NumberField } from '../../ui/NumberField.tsx';
-import { RoleMark } from '../../ui/RoleMark.tsx';
-import { SelectField } from '../../ui/SelectField.tsx';
+import type { LeavingPlan } from '../../server/library/handoff/leaving.ts';
+import { NumberField } from '../../ui/fields/NumberField.tsx';
+import { RoleMark } from '../../ui/drawing/RoleMark.tsx';
+import { SelectField } from '../../ui/fields/SelectField.tsx';
 import type { Wire } from '../api/queries.ts';
 import type { Role } from '../../core/split/roles.ts';
 import type { Asked } from './asked.ts';

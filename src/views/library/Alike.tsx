@@ -1,10 +1,10 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { LIKE_WEIGHTS, type LikeWeights } from '../../core/catalog/similar.ts';
-import type { LikeThis, Twin } from '../../server/library/twice.ts';
-import { RoleMark } from '../../ui/RoleMark.tsx';
-import { ThinSlider } from '../../ui/ThinSlider.tsx';
-import { toastWithUndo } from '../../ui/undoToast.ts';
+import type { LikeThis, Twin } from '../../server/library/phrases/twice.ts';
+import { RoleMark } from '../../ui/drawing/RoleMark.tsx';
+import { ThinSlider } from '../../ui/fields/ThinSlider.tsx';
+import { toastWithUndo } from '../../ui/history/undoToast.ts';
 import { request, sendJson } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';
 

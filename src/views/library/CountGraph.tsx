@@ -1,9 +1,9 @@
 import { useMemo } from 'react';
 import { Bar } from 'react-chartjs-2';
 import { Link, useNavigate } from 'react-router';
-import { themeColor } from '../../ui/canvas.ts';
-import { useThemeVersion } from '../../ui/use-canvas.ts';
-import { countOptions } from '../../ui/chart.ts';
+import { themeColor } from '../../ui/drawing/canvas.ts';
+import { useThemeVersion } from '../../ui/drawing/use-canvas.ts';
+import { countOptions } from '../../ui/drawing/chart.ts';
 
 /** A bar of a graph, and where it leads. */
 export interface GraphBar {

@@ -4,11 +4,11 @@ import { Link } from 'react-router';
 import { keyName } from '../../core/music/key.ts';
 import { plural } from '../../core/words.ts';
 import { changesClip } from '../../core/reuse/changes-clip.ts';
-import type { KeptChanges } from '../../server/library/harmony.ts';
+import type { KeptChanges } from '../../server/library/takes/harmony.ts';
 import { toggleListening, usePlayer, type Listening } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
-import { RenameField } from '../../ui/RenameField.tsx';
-import { toastWithUndo } from '../../ui/undoToast.ts';
+import { RenameField } from '../../ui/fields/RenameField.tsx';
+import { toastWithUndo } from '../../ui/history/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, useKeptChanges } from '../api/queries.ts';
 

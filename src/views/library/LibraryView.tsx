@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { offer, usePlayer } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
-import { usePlace } from '../../ui/place.ts';
+import { usePlace } from '../../ui/history/place.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { request } from '../api/client.ts';
 import { phraseQuery, tellProblem } from '../api/queries.ts';

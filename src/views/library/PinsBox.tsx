@@ -2,7 +2,7 @@ import { Pin, X } from 'lucide-react';
 import { CHANGES, type Change } from '../../sound/layers.ts';
 import { setChange, unpin, usePlayer } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
-import { RoleMark } from '../../ui/RoleMark.tsx';
+import { RoleMark } from '../../ui/drawing/RoleMark.tsx';
 
 const CHANGE_WORDS: Record<Change, string> = {
   bar: 'at the next bar',

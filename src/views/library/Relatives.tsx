@@ -3,7 +3,7 @@ import { Link } from 'react-router';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, useRelatives } from '../api/queries.ts';
 import { Button } from '../../ui/Button.tsx';
-import { RoleMark } from '../../ui/RoleMark.tsx';
+import { RoleMark } from '../../ui/drawing/RoleMark.tsx';
 
 /** What a phrase was made of, with the offer to follow it where it has changed since; and what was made of it. */
 export function Relatives({ id, onChoose }: { id: string; onChoose: (id: string) => void }) {

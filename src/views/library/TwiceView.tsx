@@ -6,7 +6,7 @@ import type { TwiceGroups } from '../../server/jobs/twice.ts';
 import { useActions } from '../../ui/actions.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
-import { Swatch } from '../../ui/Swatch.tsx';
+import { Swatch } from '../../ui/drawing/Swatch.tsx';
 import { request, sendJson } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';
 import { PhraseCells, PhraseHeadings } from '../shared/phrases/PhraseCells.tsx';

@@ -1,5 +1,5 @@
 import { useNavigate } from 'react-router';
-import type { PhraseListItem } from '../../server/library/search.ts';
+import type { PhraseListItem } from '../../server/library/phrases/search.ts';
 import { useActions } from '../../ui/actions.ts';
 import { tellProblem } from '../api/queries.ts';
 import type { useChoosing } from '../shared/choosing.ts';

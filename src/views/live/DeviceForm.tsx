@@ -4,11 +4,11 @@ import { isOtherTempo, useIncomingTempo } from '../../devices/incoming-tempo.ts'
 import { changeSettings, useRecorder, type SourceState } from '../../devices/recorder-state.ts';
 import { useAdded } from '../../devices/through.ts';
 import { Button } from '../../ui/Button.tsx';
-import { Checkbox } from '../../ui/Checkbox.tsx';
-import { NumberField } from '../../ui/NumberField.tsx';
-import { SelectField } from '../../ui/SelectField.tsx';
-import { TextField } from '../../ui/TextField.tsx';
-import { toastWithUndo } from '../../ui/undoToast.ts';
+import { Checkbox } from '../../ui/fields/Checkbox.tsx';
+import { NumberField } from '../../ui/fields/NumberField.tsx';
+import { SelectField } from '../../ui/fields/SelectField.tsx';
+import { TextField } from '../../ui/fields/TextField.tsx';
+import { toastWithUndo } from '../../ui/history/undoToast.ts';
 import { tellProblem, type ProjectWire } from '../api/queries.ts';
 import { putProject, useCurrentProject } from '../shared/project.ts';
 

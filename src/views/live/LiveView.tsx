@@ -7,7 +7,7 @@ import { recordOrStop } from '../../devices/recorder.ts';
 import { armedSources, changeSettings, useRecorder } from '../../devices/recorder-state.ts';
 import { askedOf, playStandIn, stopStandIn, useStandIns } from '../../devices/stand-ins.ts';
 import { useActions } from '../../ui/actions.ts';
-import { usePlace } from '../../ui/place.ts';
+import { usePlace } from '../../ui/history/place.ts';
 import { CaptureHeading } from '../shared/CaptureHeading.tsx';
 import { AccountList, accountWords } from '../shared/takes/AccountList.tsx';
 import '../shared/captures.ts';

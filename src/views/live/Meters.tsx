@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react';
 import { activityOf } from '../../devices/hearing.ts';
-import { themeColor } from '../../ui/canvas.ts';
-import { useThemeVersion } from '../../ui/use-canvas.ts';
+import { themeColor } from '../../ui/drawing/canvas.ts';
+import { useThemeVersion } from '../../ui/drawing/use-canvas.ts';
 import type { Heard, MetersTold } from './meters.worker.ts';
 
 /** How often it is looked what has come, in milliseconds. */

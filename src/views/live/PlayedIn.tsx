@@ -7,7 +7,7 @@ import { PPQ } from '../../core/standins/performance.ts';
 import type { Held } from '../../core/standins/stand-in.ts';
 import { plural } from '../../core/words.ts';
 import { changeSettings, setPrompt, useRecorder } from '../../devices/recorder-state.ts';
-import type { KeptChanges } from '../../server/library/harmony.ts';
+import type { KeptChanges } from '../../server/library/takes/harmony.ts';
 import { Button } from '../../ui/Button.tsx';
 import { CheckedForm, SubmitButton } from '../../ui/form/checked-form.tsx';
 import { FormNumber, FormSelect, FormText } from '../../ui/form/form-fields.tsx';

@@ -2,8 +2,8 @@ import { useEffect, useRef, useState } from 'react';
 import { encodeLog } from '../../core/capture/message-log.ts';
 import { armedSources, triggersNow, useRecorder } from '../../devices/recorder-state.ts';
 import { runningLog } from '../../devices/running.ts';
-import { themeColor } from '../../ui/canvas.ts';
-import { useSize, useThemeVersion } from '../../ui/use-canvas.ts';
+import { themeColor } from '../../ui/drawing/canvas.ts';
+import { useSize, useThemeVersion } from '../../ui/drawing/use-canvas.ts';
 import { laneBoxes, ROLL_COLORS } from './roll-picture.ts';
 import type { RollSays, RollTold } from './roll.worker.ts';
 

@@ -7,9 +7,9 @@ import type { Field } from '../../core/standins/stand-in.ts';
 import { standInById, type AnySettings } from '../../core/standins/stand-ins.ts';
 import { canAnswer, playStandIn, setStandIn, stopStandIn, useStandIns } from '../../devices/stand-ins.ts';
 import { Button } from '../../ui/Button.tsx';
-import { Labeled } from '../../ui/Labeled.tsx';
-import { NumberField } from '../../ui/NumberField.tsx';
-import { TextField } from '../../ui/TextField.tsx';
+import { Labeled } from '../../ui/fields/Labeled.tsx';
+import { NumberField } from '../../ui/fields/NumberField.tsx';
+import { TextField } from '../../ui/fields/TextField.tsx';
 import { saveFile } from '../../ui/save-file.ts';
 import { tellProblem } from '../api/queries.ts';
 

@@ -1,4 +1,4 @@
-import { SelectField } from '../../ui/SelectField.tsx';
+import { SelectField } from '../../ui/fields/SelectField.tsx';
 import { channelOf, kindOf, STATUS } from '../../core/midi/smf.ts';
 import { Circle, Square, Star } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
@@ -9,8 +9,8 @@ import { chooseMarkSignal, mark } from '../../devices/hearing.ts';
 import { startRecording, stopRecording } from '../../devices/recorder.ts';
 import { changeSettings, setPrompt, useRecorder } from '../../devices/recorder-state.ts';
 import { Button, Toggle } from '../../ui/Button.tsx';
-import { Labeled } from '../../ui/Labeled.tsx';
-import { NumberField } from '../../ui/NumberField.tsx';
+import { Labeled } from '../../ui/fields/Labeled.tsx';
+import { NumberField } from '../../ui/fields/NumberField.tsx';
 import { clockTime } from '../../ui/time.ts';
 import { PlayedIn } from './PlayedIn.tsx';
 

@@ -1,5 +1,5 @@
 /** Meters drawn in a thread of their own: whoever plays through the page waits for no picture. */
-import { preparedContext } from '../../ui/canvas.ts';
+import { preparedContext } from '../../ui/drawing/canvas.ts';
 
 export type MetersTold =
   | { kind: 'canvas'; id: string; canvas: OffscreenCanvas; ratio: number }

@@ -1,7 +1,7 @@
 import { channelOf } from '../../core/midi/smf.ts';
 import { STREAM, type MessageLog } from '../../core/capture/message-log.ts';
 import { beginsNote, endsNote } from '../../core/midi/message.ts';
-import type { DrawnNotes } from '../../ui/strand.ts';
+import type { DrawnNotes } from '../../ui/drawing/strand.ts';
 
 /** Notes of one source and stream as columns that grow; times in ms. A note that sounds has no end yet. */
 export interface RollLane extends DrawnNotes {

@@ -1,7 +1,7 @@
 import { GM_DRUM_CHANNEL } from '../../core/midi/gm.ts';
 import { barMs } from '../../core/music/timeline.ts';
-import { drawNotes, drawWarp, type DrawnNotes, type Pen } from '../../ui/strand.ts';
-import { type TimeWindow, timeScale } from '../../ui/time-window.ts';
+import { drawNotes, drawWarp, type DrawnNotes, type Pen } from '../../ui/drawing/strand.ts';
+import { type TimeWindow, timeScale } from '../../ui/drawing/time-window.ts';
 import { lastOnset, type RollLane, type RollNotes } from './roll-notes.ts';
 
 /** Bars in sight. */

@@ -1,6 +1,6 @@
 /** The roll drawn in a thread of its own: whoever plays through the page waits for no picture. */
 import { decodeLog } from '../../core/capture/message-log.ts';
-import { preparedContext } from '../../ui/canvas.ts';
+import { preparedContext } from '../../ui/drawing/canvas.ts';
 import { drawRoll, type RollLook, type RollTime } from './roll-picture.ts';
 import { createRoll, readMore, type RollLane } from './roll-notes.ts';
 

@@ -1,8 +1,8 @@
 import { useMutation } from '@tanstack/react-query';
 import { earlier } from '../../core/exchange/merge.ts';
-import type { MergeTable } from '../../server/library/merging.ts';
+import type { MergeTable } from '../../server/library/handoff/merging.ts';
 import { Button } from '../../ui/Button.tsx';
-import { toastWithUndo } from '../../ui/undoToast.ts';
+import { toastWithUndo } from '../../ui/history/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, useRecipients } from '../api/queries.ts';
 

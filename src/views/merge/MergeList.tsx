@@ -1,9 +1,9 @@
 import { Play, Square } from 'lucide-react';
 import { Link } from 'react-router';
 import type { Fate, MergeWay } from '../../core/exchange/merge.ts';
-import type { MergeRow } from '../../server/library/merging.ts';
-import { RoleMark } from '../../ui/RoleMark.tsx';
-import { Swatch } from '../../ui/Swatch.tsx';
+import type { MergeRow } from '../../server/library/handoff/merging.ts';
+import { RoleMark } from '../../ui/drawing/RoleMark.tsx';
+import { Swatch } from '../../ui/drawing/Swatch.tsx';
 import { theirsId } from './hear.ts';
 import { FATE_WORDS, WAY_WORDS } from './words.ts';
 

@@ -11,14 +11,14 @@ import {
   type MergeWay,
 } from '../../core/exchange/merge.ts';
 import { plural } from '../../core/words.ts';
-import type { MergeRow, MergeTable } from '../../server/library/merging.ts';
-import type { Taken } from '../../server/library/taking-packs.ts';
+import type { MergeRow, MergeTable } from '../../server/library/handoff/merging.ts';
+import type { Taken } from '../../server/library/handoff/taking-packs.ts';
 import { usePlayer } from '../../sound/player.ts';
 import { useActions } from '../../ui/actions.ts';
 import { Button } from '../../ui/Button.tsx';
-import { Checkbox } from '../../ui/Checkbox.tsx';
+import { Checkbox } from '../../ui/fields/Checkbox.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
-import { SelectField } from '../../ui/SelectField.tsx';
+import { SelectField } from '../../ui/fields/SelectField.tsx';
 import { day } from '../../ui/time.ts';
 import { request } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';

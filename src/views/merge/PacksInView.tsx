@@ -3,7 +3,7 @@ import { PackageOpen } from 'lucide-react';
 import { useRef } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { plural } from '../../core/words.ts';
-import type { WaitingPack } from '../../server/library/packs-in.ts';
+import type { WaitingPack } from '../../server/library/handoff/packs-in.ts';
 import { useActions } from '../../ui/actions.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';

@@ -1,5 +1,5 @@
 import { useBaskets } from '../api/queries.ts';
-import { Checkbox } from '../../ui/Checkbox.tsx';
+import { Checkbox } from '../../ui/fields/Checkbox.tsx';
 
 /** Which baskets a guest sees. */
 export function BasketTicks({

@@ -1,6 +1,6 @@
 import { toast } from 'sonner';
 import { Button } from '../../ui/Button.tsx';
-import { Labeled } from '../../ui/Labeled.tsx';
+import { Labeled } from '../../ui/fields/Labeled.tsx';
 
 /** A link that was made: it is shown this once. */
 export function LinkMade({ link, forWhom }: { link: string; forWhom: string }) {

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useController } from 'react-hook-form';
 import { Button } from '../../ui/Button.tsx';
 import { FormText } from '../../ui/form/form-fields.tsx';
-import { Labeled } from '../../ui/Labeled.tsx';
+import { Labeled } from '../../ui/fields/Labeled.tsx';
 
 /** The name somebody signs in with. */
 export function PersonNameField() {

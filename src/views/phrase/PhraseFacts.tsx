@@ -1,8 +1,8 @@
 import { keyName, parseKey, sameKey } from '../../core/music/key.ts';
 import { ROLES } from '../../core/split/roles.ts';
-import { KeyOptions } from '../../ui/KeyOptions.tsx';
-import { ROLE_LOOK } from '../../ui/roles.ts';
-import { TagField } from '../../ui/TagField.tsx';
+import { KeyOptions } from '../../ui/fields/KeyOptions.tsx';
+import { ROLE_LOOK } from '../../ui/drawing/roles.ts';
+import { TagField } from '../../ui/fields/TagField.tsx';
 import { useProjects, type TakeWire } from '../api/queries.ts';
 import type { PhraseEdit } from '../../core/merge/phrase-edits.ts';
 

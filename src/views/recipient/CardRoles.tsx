@@ -2,9 +2,9 @@ import { X } from 'lucide-react';
 import type { Card, RoleCard } from '../../core/exchange/card.ts';
 import { pitchName } from '../../core/music/pitch.ts';
 import { ROLES, type Role } from '../../core/split/roles.ts';
-import { NumberInput } from '../../ui/NumberInput.tsx';
-import { ProgramOptions } from '../../ui/ProgramOptions.tsx';
-import { RoleMark } from '../../ui/RoleMark.tsx';
+import { NumberInput } from '../../ui/fields/NumberInput.tsx';
+import { ProgramOptions } from '../../ui/fields/ProgramOptions.tsx';
+import { RoleMark } from '../../ui/drawing/RoleMark.tsx';
 import type { SetCard } from './set-card.ts';
 
 /** A number on the card as it is shown: percent for shares, channels and programs from 1. */

@@ -1,4 +1,4 @@
-import { UndoButtons } from '../../ui/UndoButtons.tsx';
+import { UndoButtons } from '../../ui/history/UndoButtons.tsx';
 
 /** What a view of reuse is about, and what is done with it; with taking back beside it. */
 export function ReuseHeading({

@@ -2,13 +2,13 @@ import { group } from 'd3-array';
 import { Play } from 'lucide-react';
 import { Link } from 'react-router';
 import { plural } from '../../core/words.ts';
-import type { ChildItem } from '../../server/library/children.ts';
+import type { ChildItem } from '../../server/library/phrases/children.ts';
 import { toggleListening } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
 import { ViewLink } from '../../ui/ButtonLink.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
-import { RoleMark } from '../../ui/RoleMark.tsx';
-import { Swatch } from '../../ui/Swatch.tsx';
+import { RoleMark } from '../../ui/drawing/RoleMark.tsx';
+import { Swatch } from '../../ui/drawing/Swatch.tsx';
 import { tellProblem, useChildren } from '../api/queries.ts';
 import { fetchPhrase, phraseListening } from '../shared/phrases/listening.ts';
 

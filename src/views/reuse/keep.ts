@@ -4,7 +4,7 @@ import type { Key } from '../../core/music/key.ts';
 import type { RecipeStep } from '../../core/normalize/recipe.ts';
 import type { Clip } from '../../core/phrase/clip.ts';
 import { childRecipe } from '../../core/reuse/child.ts';
-import { toastWithUndo } from '../../ui/undoToast.ts';
+import { toastWithUndo } from '../../ui/history/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem, type PhraseWire } from '../api/queries.ts';
 import { tellKept } from '../shared/takes/keep.ts';

@@ -1,5 +1,5 @@
 import { Lamp, Sun } from 'lucide-react';
-import { useThemeVersion } from '../../ui/use-canvas.ts';
+import { useThemeVersion } from '../../ui/drawing/use-canvas.ts';
 import { Button } from '../../ui/Button.tsx';
 
 function otherTheme(): 'day' | 'lamp' {

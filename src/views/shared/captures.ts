@@ -1,6 +1,6 @@
 import { keepRecordingsIn, type CaptureEnding } from '../../devices/keeping.ts';
 import type { RecordingPlan } from '../../core/capture/recording.ts';
-import type { FinishedCapture } from '../../server/library/captures.ts';
+import type { FinishedCapture } from '../../server/library/takes/captures.ts';
 import { request, sendJson } from '../api/client.ts';
 import { renew } from '../api/queries.ts';
 

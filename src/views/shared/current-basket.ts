@@ -1,7 +1,7 @@
 import { useMutation } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { create } from 'zustand';
-import { toastWithUndo } from '../../ui/undoToast.ts';
+import { toastWithUndo } from '../../ui/history/undoToast.ts';
 import { request, sendJson } from '../api/client.ts';
 import { tellProblem, useBaskets, renew, type BasketWire } from '../api/queries.ts';
 

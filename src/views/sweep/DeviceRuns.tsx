@@ -2,7 +2,7 @@ import { runName } from '../../core/sweep/plan.ts';
 import { askForMidi } from '../../devices/hearing.ts';
 import { useRecorder } from '../../devices/recorder-state.ts';
 import { knobTurned, stopSweeping, sweepDevice, useSweeping } from '../../devices/sweeping.ts';
-import type { SweepDetail } from '../../server/library/sweeps.ts';
+import type { SweepDetail } from '../../server/library/takes/sweeps.ts';
 import { useActions } from '../../ui/actions.ts';
 import { Button } from '../../ui/Button.tsx';
 import { sendJson } from '../api/client.ts';

@@ -6,10 +6,10 @@ import { STAND_INS } from '../../core/standins/stand-ins.ts';
 import { fieldsOf, problemOfPlan, runsOf, secondsOfPlan, type SweepPlan, type SweepTrigger } from '../../core/sweep/plan.ts'; // prettier-ignore
 import { plural } from '../../core/words.ts';
 import { useRecorder } from '../../devices/recorder-state.ts';
-import type { SweepDetail } from '../../server/library/sweeps.ts';
+import type { SweepDetail } from '../../server/library/takes/sweeps.ts';
 import { CheckedForm, FormProblem, SubmitButton } from '../../ui/form/checked-form.tsx';
 import { FormNumber, FormSelect, FormText } from '../../ui/form/form-fields.tsx';
-import { SelectField } from '../../ui/SelectField.tsx';
+import { SelectField } from '../../ui/fields/SelectField.tsx';
 import { sendJson } from '../api/client.ts';
 import { renew, useKeptChanges } from '../api/queries.ts';
 import { useCurrentProject } from '../shared/project.ts';

@@ -1,9 +1,9 @@
 import { useMemo } from 'react';
 import type { Role } from '../../core/split/roles.ts';
 import type { RunFinding } from '../../core/sweep/sheet.ts';
-import type { SweepDetail } from '../../server/library/sweeps.ts';
-import { Swatch } from '../../ui/Swatch.tsx';
-import { useVirtualRows } from '../../ui/virtual-rows.ts';
+import type { SweepDetail } from '../../server/library/takes/sweeps.ts';
+import { Swatch } from '../../ui/drawing/Swatch.tsx';
+import { useVirtualRows } from '../../ui/table/virtual-rows.ts';
 import { packedRun } from './packed-run.ts';
 
 type Run = SweepDetail['runs'][number];

@@ -1,7 +1,7 @@
 import { Link } from 'react-router';
 import { ViewLink } from '../../ui/ButtonLink.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
-import { RoleMark } from '../../ui/RoleMark.tsx';
+import { RoleMark } from '../../ui/drawing/RoleMark.tsx';
 import { plural } from '../../core/words.ts';
 import { useTakesThat } from '../api/queries.ts';
 import { isClean } from '../shared/takes/keep.ts';

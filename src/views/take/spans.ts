@@ -1,4 +1,4 @@
-import { timeScale, type TimeWindow } from '../../ui/time-window.ts';
+import { timeScale, type TimeWindow } from '../../ui/drawing/time-window.ts';
 
 /** Where a stretch of time lies in a window, in pixels; null where it is out of sight. */
 export function pixelsOf(

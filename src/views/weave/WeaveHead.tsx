@@ -5,10 +5,10 @@ import { formOrWhy } from '../../core/weave/sections-of.ts';
 import { withForm } from '../../core/weave/edit.ts';
 import { WEAVE_ENDINGS, type Weave, type WeaveEnding } from '../../core/weave/weave.ts';
 import { plural } from '../../core/words.ts';
-import type { useHistory } from '../../ui/history.ts';
+import type { useHistory } from '../../ui/history/history.ts';
 import { ViewLink } from '../../ui/ButtonLink.tsx';
 import { clockTime } from '../../ui/time.ts';
-import { UndoButtons } from '../../ui/UndoButtons.tsx';
+import { UndoButtons } from '../../ui/history/UndoButtons.tsx';
 import type { LaidSheet } from './laid.ts';
 import type { Place } from './place.ts';
 

@@ -9,8 +9,8 @@ import {
   type WeaveCell,
   type WeaveSection,
 } from '../../core/weave/weave.ts';
-import { RoleMark } from '../../ui/RoleMark.tsx';
-import { Swatch } from '../../ui/Swatch.tsx';
+import { RoleMark } from '../../ui/drawing/RoleMark.tsx';
+import { Swatch } from '../../ui/drawing/Swatch.tsx';
 import type { PhraseWire } from '../api/queries.ts';
 import { LeaveHandle } from '../shared/leaving/LeaveHandle.tsx';
 import { useDropPlace } from './DragOnSheet.tsx';

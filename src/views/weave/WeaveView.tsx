@@ -22,7 +22,7 @@ import type { WeaveDetail } from '../../server/library/weaves.ts';
 import { listen } from '../../sound/player.ts';
 import { useActions } from '../../ui/actions.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
-import { useHistory } from '../../ui/history.ts';
+import { useHistory } from '../../ui/history/history.ts';
 import { Tabs } from '../../ui/Tabs.tsx';
 import { request } from '../api/client.ts';
 import { phraseQuery, queryClient, tellProblem } from '../api/queries.ts';

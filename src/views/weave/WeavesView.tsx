@@ -13,7 +13,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { CheckedForm, FormProblem, SubmitButton, useCheckedForm } from '../../ui/form/checked-form.tsx';
 import { FormText } from '../../ui/form/form-fields.tsx';
-import { SearchField } from '../../ui/SearchField.tsx';
+import { SearchField } from '../../ui/fields/SearchField.tsx';
 import { request, sendJson } from '../api/client.ts';
 import { renew, useTakeList, type Wire } from '../api/queries.ts';
 import { SetAsideButton } from '../shared/editing/SetAsideButton.tsx';

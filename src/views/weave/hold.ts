@@ -1,7 +1,7 @@
 import { useCallback, useState } from 'react';
 import { withCellsOf } from '../../core/weave/edit.ts';
 import { withCell, type Weave, type WeaveCell } from '../../core/weave/weave.ts';
-import type { useHistory } from '../../ui/history.ts';
+import type { useHistory } from '../../ui/history/history.ts';
 import type { Hold } from './boxes/CellBox.tsx';
 
 /**

@@ -8,7 +8,7 @@ import { safeFileName } from '../../core/phrase/naming.ts';
 import type { WeaveSound } from '../../core/weave/lay.ts';
 import { nameIn, type Weave } from '../../core/weave/weave.ts';
 import { saveFile } from '../../ui/save-file.ts';
-import { toastWithUndo } from '../../ui/undoToast.ts';
+import { toastWithUndo } from '../../ui/history/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';
 import { setPhraseState } from '../shared/phrases/state.ts';

@@ -6,7 +6,7 @@ import type { WovenPhrase } from '../../core/weave/cell.ts';
 import type { WeavePhrase } from '../../core/weave/proposals.ts';
 import { wovenOf } from '../../core/weave/woven.ts';
 import type { Weave } from '../../core/weave/weave.ts';
-import type { PhraseListItem } from '../../server/library/search.ts';
+import type { PhraseListItem } from '../../server/library/phrases/search.ts';
 import { request } from '../api/client.ts';
 import { phraseQuery, type PhraseWire } from '../api/queries.ts';
 import { useLaidSheet, type LaidSheet } from './laid.ts';

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { after, test } from 'node:test';
 import { zipSync } from 'fflate';
 import { openLibrary } from '../../../src/server/db/client.ts';
-import { listTakes } from '../../../src/server/library/take-list.ts';
+import { listTakes } from '../../../src/server/library/takes/take-list.ts';
 import { tune } from '../../support/midi.ts';
 import { emptyLibrary } from '../../support/server.ts';
 import { until } from '../../support/until.ts';

@@ -1,8 +1,8 @@
 import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import { conflictsIn, keyWords } from '../../../src/ui/actions.ts';
-import { drawnNotes, heights } from '../../../src/ui/strand.ts';
-import { ROLE_LOOK } from '../../../src/ui/roles.ts';
+import { drawnNotes, heights } from '../../../src/ui/drawing/strand.ts';
+import { ROLE_LOOK } from '../../../src/ui/drawing/roles.ts';
 import { ROLES } from '../../../src/core/split/roles.ts';
 
 test('keys are told as people read them', () => {

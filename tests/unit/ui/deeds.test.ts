@@ -9,7 +9,7 @@ import {
   nextUndone,
   takeBack,
   useDeeds,
-} from '../../../src/ui/deeds.ts';
+} from '../../../src/ui/history/deeds.ts';
 
 /** One history for all views: what was done last, wherever it was, is taken back first. */
 

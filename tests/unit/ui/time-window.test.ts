@@ -1,8 +1,8 @@
 import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import fc from 'fast-check';
-import { CLOSEST, panned, pixelsFor, timeScale, zoomed } from '../../../src/ui/time-window.ts';
-import { transformOf, windowOf } from '../../../src/ui/use-time-zoom.ts';
+import { CLOSEST, panned, pixelsFor, timeScale, zoomed } from '../../../src/ui/drawing/time-window.ts';
+import { transformOf, windowOf } from '../../../src/ui/drawing/use-time-zoom.ts';
 
 test('a window zooms around a point and never leaves the music', () => {
   const all = { fromTick: 0, toTick: 10_000 };

@@ -2,7 +2,7 @@ import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import fc from 'fast-check';
 import type { ClipNote } from '../../../src/core/phrase/clip.ts';
-import { drawnNotes, heights } from '../../../src/ui/strand.ts';
+import { drawnNotes, heights } from '../../../src/ui/drawing/strand.ts';
 import {
   boxOf,
   noteAt,

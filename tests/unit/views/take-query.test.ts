@@ -1,6 +1,6 @@
 import assert from 'node:assert/strict';
 import { test } from 'node:test';
-import { TAKE_SORTS } from '../../../src/server/library/take-list.ts';
+import { TAKE_SORTS } from '../../../src/server/library/takes/take-list.ts';
 import { orderOf, orderParams, TAKE_ORDERS } from '../../../src/views/capture/take-query.ts';
 
 const told = (sort: string, turned: string) => orderOf({ get: (name) => (name === 'sort' ? sort : turned) });

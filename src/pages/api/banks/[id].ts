@@ -1,4 +1,4 @@
-import { removeBank, setBankRoles } from '../../../server/library/banks.ts';
+import { removeBank, setBankRoles } from '../../../server/library/handoff/banks.ts';
 import { endpoint, pathId, readBody } from '../_answer.ts';
 import { bankSchema } from '../../../requests/leaving.ts';
 

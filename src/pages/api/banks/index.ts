@@ -1,4 +1,4 @@
-import { addBank, LARGEST_BANK, listBanks } from '../../../server/library/banks.ts';
+import { addBank, LARGEST_BANK, listBanks } from '../../../server/library/handoff/banks.ts';
 import { endpoint, readFileForm } from '../_answer.ts';
 
 export const GET = endpoint(async ({ db }) => ({ banks: await listBanks(db) }));

@@ -1,4 +1,4 @@
-import { createBasket, listBaskets } from '../../../server/library/baskets.ts';
+import { createBasket, listBaskets } from '../../../server/library/handoff/baskets.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { newBasketSchema } from '../../../requests/baskets.ts';
 

@@ -1,5 +1,5 @@
 import { parseRecipe } from '../../../core/normalize/parse.ts';
-import { createBatch, getBatch, recentBatches } from '../../../server/library/batches.ts';
+import { createBatch, getBatch, recentBatches } from '../../../server/library/phrases/batches.ts';
 import { workOn } from '../../../server/jobs/engine.ts';
 import { BATCHES } from '../../../server/jobs/batch.ts';
 import { catalogOf } from '../../../server/catalog/catalog.ts';

@@ -1,5 +1,5 @@
 import type { RecordingPlan } from '../../../core/capture/recording.ts';
-import { beginCapture, unfinishedCaptures } from '../../../server/library/captures.ts';
+import { beginCapture, unfinishedCaptures } from '../../../server/library/takes/captures.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { planSchema } from '../../../requests/captures.ts';
 

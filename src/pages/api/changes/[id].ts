@@ -1,4 +1,4 @@
-import { editChanges } from '../../../server/library/harmony.ts';
+import { editChanges } from '../../../server/library/takes/harmony.ts';
 import { endpoint, pathId, readBody } from '../_answer.ts';
 import { changesEditSchema } from '../../../requests/changes.ts';
 

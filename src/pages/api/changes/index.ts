@@ -1,4 +1,4 @@
-import { keepChanges, listChanges } from '../../../server/library/harmony.ts';
+import { keepChanges, listChanges } from '../../../server/library/takes/harmony.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { keepChangesSchema } from '../../../requests/changes.ts';
 

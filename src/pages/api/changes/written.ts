@@ -1,4 +1,4 @@
-import { keepWrittenChanges } from '../../../server/library/harmony.ts';
+import { keepWrittenChanges } from '../../../server/library/takes/harmony.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { writtenChangesSchema } from '../../../requests/changes.ts';
 

@@ -1,4 +1,4 @@
-import { getComp, saveComp, setCompAside } from '../../../server/library/comps.ts';
+import { getComp, saveComp, setCompAside } from '../../../server/library/takes/comps.ts';
 import { endpoint, pathId, readBody } from '../_answer.ts';
 import { compChangeSchema } from '../../../requests/comp.ts';
 import { asideSchema } from '../../../requests/fields.ts';

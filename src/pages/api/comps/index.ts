@@ -1,4 +1,4 @@
-import { createComp, listComps } from '../../../server/library/comps.ts';
+import { createComp, listComps } from '../../../server/library/takes/comps.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { newCompSchema } from '../../../requests/comp.ts';
 

@@ -1,4 +1,4 @@
-import { forgetHabit, listHabits } from '../../../server/library/habits.ts';
+import { forgetHabit, listHabits } from '../../../server/library/takes/habits.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { forgetSchema } from '../../../requests/recipes.ts';
 

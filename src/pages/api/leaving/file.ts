@@ -1,5 +1,5 @@
-import { leavingFiles } from '../../../server/library/leaving.ts';
-import { keepWayOut } from '../../../server/library/recipients.ts';
+import { leavingFiles } from '../../../server/library/handoff/leaving.ts';
+import { keepWayOut } from '../../../server/library/handoff/recipients.ts';
 import { download, endpoint, readBody } from '../_answer.ts';
 import { leavingSchema } from '../../../requests/leaving.ts';
 import { typeOfFile } from './_type.ts';

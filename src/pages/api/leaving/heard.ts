@@ -1,4 +1,4 @@
-import { leavingFiles } from '../../../server/library/leaving.ts';
+import { leavingFiles } from '../../../server/library/handoff/leaving.ts';
 import { download, endpoint, readBody } from '../_answer.ts';
 import { leavingSchema } from '../../../requests/leaving.ts';
 import { typeOfFile } from './_type.ts';

@@ -1,4 +1,4 @@
-import { planLeaving } from '../../../server/library/leaving.ts';
+import { planLeaving } from '../../../server/library/handoff/leaving.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { leavingSchema } from '../../../requests/leaving.ts';
 

@@ -1,4 +1,4 @@
-import { leavingSheet } from '../../../server/library/leaving.ts';
+import { leavingSheet } from '../../../server/library/handoff/leaving.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { sheetSchema } from '../../../requests/leaving.ts';
 

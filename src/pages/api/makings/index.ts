@@ -1,6 +1,6 @@
 import { workOn } from '../../../server/jobs/engine.ts';
 import { MAKINGS } from '../../../server/jobs/making.ts';
-import { createMaking, lastMaking } from '../../../server/library/makings.ts';
+import { createMaking, lastMaking } from '../../../server/library/phrases/makings.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { newMakingSchema } from '../../../requests/making.ts';
 

@@ -1,4 +1,4 @@
-import { waitingPacks } from '../../../server/library/packs-in.ts';
+import { waitingPacks } from '../../../server/library/handoff/packs-in.ts';
 import { endpoint } from '../_answer.ts';
 import { packSent } from '../_pack-sent.ts';
 

@@ -1,4 +1,4 @@
-import { changePhrases } from '../../../server/library/phrase-changes.ts';
+import { changePhrases } from '../../../server/library/phrases/phrase-changes.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { phraseChangesSchema } from '../../../requests/phrases.ts';
 

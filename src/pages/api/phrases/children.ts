@@ -1,5 +1,5 @@
 import { parseRecipe } from '../../../core/normalize/parse.ts';
-import { listChildren, makeChildren } from '../../../server/library/children.ts';
+import { listChildren, makeChildren } from '../../../server/library/phrases/children.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { childrenSchema } from '../../../requests/making.ts';
 

@@ -1,4 +1,4 @@
-import { listDrafts } from '../../../server/library/phrases.ts';
+import { listDrafts } from '../../../server/library/phrases/phrases.ts';
 import { endpoint } from '../_answer.ts';
 
 /** What waits at Normalize. */

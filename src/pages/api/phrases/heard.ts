@@ -1,4 +1,4 @@
-import { heardPhrases } from '../../../server/library/phrase-changes.ts';
+import { heardPhrases } from '../../../server/library/phrases/phrase-changes.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { phraseIdsSchema } from '../../../requests/phrases.ts';
 

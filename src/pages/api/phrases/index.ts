@@ -1,6 +1,6 @@
 import { PHRASE_SORTS, type PhraseSort } from '../../../core/catalog/find.ts';
-import { makePhrases } from '../../../server/library/make-phrases.ts';
-import { searchPhrases } from '../../../server/library/search.ts';
+import { makePhrases } from '../../../server/library/phrases/make-phrases.ts';
+import { searchPhrases } from '../../../server/library/phrases/search.ts';
 import { LibraryError } from '../../../server/library/errors.ts';
 import { isUuid } from '../../../server/checksum.ts';
 import { endpoint, readBody } from '../_answer.ts';

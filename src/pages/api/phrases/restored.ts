@@ -1,4 +1,4 @@
-import { restorePhrases } from '../../../server/library/phrase-changes.ts';
+import { restorePhrases } from '../../../server/library/phrases/phrase-changes.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { phrasesBeforeSchema } from '../../../requests/phrases.ts';
 

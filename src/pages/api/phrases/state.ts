@@ -1,4 +1,4 @@
-import { setPhraseState } from '../../../server/library/phrases.ts';
+import { setPhraseState } from '../../../server/library/phrases/phrases.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { phraseStateSchema } from '../../../requests/phrases.ts';
 

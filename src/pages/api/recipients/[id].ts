@@ -1,4 +1,8 @@
-import { getRecipient, removeRecipient, updateRecipient } from '../../../server/library/recipients.ts';
+import {
+  getRecipient,
+  removeRecipient,
+  updateRecipient,
+} from '../../../server/library/handoff/recipients.ts';
 import { endpoint, pathId, readBody } from '../_answer.ts';
 import { recipientChangeSchema } from '../../../requests/leaving.ts';
 

@@ -1,4 +1,4 @@
-import { createRecipient, listRecipients } from '../../../server/library/recipients.ts';
+import { createRecipient, listRecipients } from '../../../server/library/handoff/recipients.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { recipientSchema } from '../../../requests/leaving.ts';
 

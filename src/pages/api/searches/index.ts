@@ -1,4 +1,4 @@
-import { keepSearch, listSearches } from '../../../server/library/searches.ts';
+import { keepSearch, listSearches } from '../../../server/library/phrases/searches.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { searchSchema } from '../../../requests/phrases.ts';
 

@@ -1,6 +1,6 @@
 import { workOn } from '../../../server/jobs/engine.ts';
 import { SWEEPS } from '../../../server/jobs/sweep.ts';
-import { getSweep, setSweepState } from '../../../server/library/sweeps.ts';
+import { getSweep, setSweepState } from '../../../server/library/takes/sweeps.ts';
 import { endpoint, pathId, readBody } from '../_answer.ts';
 import { sweepStateSchema } from '../../../requests/sweep.ts';
 

@@ -1,6 +1,6 @@
 import { workOn } from '../../../server/jobs/engine.ts';
 import { SWEEPS } from '../../../server/jobs/sweep.ts';
-import { createSweep, getSweep, listSweeps } from '../../../server/library/sweeps.ts';
+import { createSweep, getSweep, listSweeps } from '../../../server/library/takes/sweeps.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { planOf, sweepPlanSchema } from '../../../requests/sweep.ts';
 

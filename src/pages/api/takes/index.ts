@@ -1,5 +1,5 @@
 import type { APIContext } from 'astro';
-import { LARGEST_FILE } from '../../../server/library/derive.ts';
+import { LARGEST_FILE } from '../../../server/library/keeping/derive.ts';
 import { LibraryError } from '../../../server/library/errors.ts';
 import {
   listTakes,
@@ -7,8 +7,8 @@ import {
   TAKE_SORTS,
   TAKES_AT_ONCE,
   type TakeQuery,
-} from '../../../server/library/take-list.ts';
-import { changeTakes, takeIn } from '../../../server/library/takes.ts';
+} from '../../../server/library/takes/take-list.ts';
+import { changeTakes, takeIn } from '../../../server/library/takes/takes.ts';
 import { endpoint, readBody, readFileForm } from '../_answer.ts';
 import { takeChangeSchema } from '../../../requests/takes.ts';
 

@@ -1,4 +1,4 @@
-import { joinTakes } from '../../../server/library/joined-takes.ts';
+import { joinTakes } from '../../../server/library/takes/joined-takes.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { joinTakesSchema } from '../../../requests/takes.ts';
 

@@ -1,4 +1,4 @@
-import { setApart } from '../../../server/library/twice.ts';
+import { setApart } from '../../../server/library/phrases/twice.ts';
 import { endpoint, readBody } from '../_answer.ts';
 import { apartSchema } from '../../../requests/phrases.ts';
 

@@ -1,10 +1,10 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { toast } from 'sonner';
-import type { KeptSearch } from '../../../server/library/searches.ts';
+import type { KeptSearch } from '../../../server/library/phrases/searches.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { Dialog } from '../../../ui/Dialog.tsx';
-import { toastWithUndo } from '../../../ui/undoToast.ts';
+import { toastWithUndo } from '../../../ui/history/undoToast.ts';
 import { request, sendJson } from '../../api/client.ts';
 import { NameForm } from '../../shared/editing/NameForm.tsx';
 import { renew, tellProblem } from '../../api/queries.ts';

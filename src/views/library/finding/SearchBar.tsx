@@ -5,7 +5,7 @@ import { PHRASE_SORTS, type PhraseSort } from '../../../core/catalog/find.ts';
 import { plural } from '../../../core/words.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { useStages } from '../../api/queries.ts';
-import { SearchField } from '../../../ui/SearchField.tsx';
+import { SearchField } from '../../../ui/fields/SearchField.tsx';
 import type { Filter } from '../../shared/phrases/filter.ts';
 import { KeptSearches } from './KeptSearches.tsx';
 

@@ -1,5 +1,5 @@
-import type { PhraseListItem } from '../../../server/library/search.ts';
-import { useVirtualRows } from '../../../ui/virtual-rows.ts';
+import type { PhraseListItem } from '../../../server/library/phrases/search.ts';
+import { useVirtualRows } from '../../../ui/table/virtual-rows.ts';
 import { PhraseRow, ROW, RowHeadings, type RowState } from './PhraseRow.tsx';
 
 /** The list: only the rows in sight are drawn, however many there are. */

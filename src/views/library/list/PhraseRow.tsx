@@ -1,7 +1,7 @@
 import { useDraggable } from '@dnd-kit/core';
 import { Pin } from 'lucide-react';
-import type { PhraseListItem } from '../../../server/library/search.ts';
-import { Swatch } from '../../../ui/Swatch.tsx';
+import type { PhraseListItem } from '../../../server/library/phrases/search.ts';
+import { Swatch } from '../../../ui/drawing/Swatch.tsx';
 import { PhraseCells, PhraseHeadings } from '../../shared/phrases/PhraseCells.tsx';
 import { LeaveHandle } from '../../shared/leaving/LeaveHandle.tsx';
 import { ratingWords } from '../../shared/phrases/rating.ts';

@@ -1,10 +1,10 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { plural } from '../../../core/words.ts';
-import type { TagRow } from '../../../server/library/tags.ts';
+import type { TagRow } from '../../../server/library/phrases/tags.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { Dialog } from '../../../ui/Dialog.tsx';
-import { toastWithUndo } from '../../../ui/undoToast.ts';
+import { toastWithUndo } from '../../../ui/history/undoToast.ts';
 import { request, sendJson } from '../../api/client.ts';
 import { renew, tellProblem } from '../../api/queries.ts';
 

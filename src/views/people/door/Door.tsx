@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { Mark } from '../../../ui/Mark.tsx';
+import { Mark } from '../../../ui/drawing/Mark.tsx';
 
 /** What stands before the library: its name, and a card with what is to be done to come in. */
 export function Door({ title, children }: { title: string; children: ReactNode }) {

@@ -4,7 +4,7 @@ import { fittingInWords } from '../../../core/normalize/fitting.ts';
 import { STEP_TITLES, type Recipe, type RecipeStep } from '../../../core/normalize/recipe.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { Dialog } from '../../../ui/Dialog.tsx';
-import type { useHistory } from '../../../ui/history.ts';
+import type { useHistory } from '../../../ui/history/history.ts';
 import { useProjects } from '../../api/queries.ts';
 import type { PhraseEdit } from '../../../core/merge/phrase-edits.ts';
 

@@ -4,8 +4,8 @@ import { pitchName } from '../../../core/music/pitch.ts';
 import { isPitched, type Clip } from '../../../core/phrase/clip.ts';
 import { plural } from '../../../core/words.ts';
 import { usePlayer } from '../../../sound/player.ts';
-import { preparedContext, themeColor } from '../../../ui/canvas.ts';
-import { useSize, useThemeVersion } from '../../../ui/use-canvas.ts';
+import { preparedContext, themeColor } from '../../../ui/drawing/canvas.ts';
+import { useSize, useThemeVersion } from '../../../ui/drawing/use-canvas.ts';
 import {
   drawNotes,
   drawThorn,
@@ -14,9 +14,9 @@ import {
   heights,
   roleColor,
   type BarLine,
-} from '../../../ui/strand.ts';
-import { type TimeWindow, timeScale } from '../../../ui/time-window.ts';
-import { useTimeZoom } from '../../../ui/use-time-zoom.ts';
+} from '../../../ui/drawing/strand.ts';
+import { type TimeWindow, timeScale } from '../../../ui/drawing/time-window.ts';
+import { useTimeZoom } from '../../../ui/drawing/use-time-zoom.ts';
 import { Playhead } from '../../shared/listening/Playhead.tsx';
 import type { HandEditing } from './hand-editing.ts';
 import { dragged, useNoteDrag } from './note-drag.ts';

@@ -6,10 +6,10 @@ import { gridTicks, type Grid } from '../../../core/normalize/grid.ts';
 import { loudMark } from '../../../core/normalize/step.ts';
 import type { Clip, ClipNote } from '../../../core/phrase/clip.ts';
 import { plural } from '../../../core/words.ts';
-import { themeColor } from '../../../ui/canvas.ts';
-import { useThemeVersion } from '../../../ui/use-canvas.ts';
-import { histogramOptions } from '../../../ui/chart.ts';
-import { roleColor } from '../../../ui/strand.ts';
+import { themeColor } from '../../../ui/drawing/canvas.ts';
+import { useThemeVersion } from '../../../ui/drawing/use-canvas.ts';
+import { histogramOptions } from '../../../ui/drawing/chart.ts';
+import { roleColor } from '../../../ui/drawing/strand.ts';
 
 /**
  * Velocities, and timing against the grid, as captured (hollow) and as the recipe leaves them (solid). A bar of either

@@ -4,8 +4,8 @@ import { beatTicks, meterAt } from '../../../core/music/timeline.ts';
 import type { Clip } from '../../../core/phrase/clip.ts';
 import { plural } from '../../../core/words.ts';
 import { Button } from '../../../ui/Button.tsx';
-import { SeamPicture } from '../../../ui/SeamPicture.tsx';
-import { drawnNotes } from '../../../ui/strand.ts';
+import { SeamPicture } from '../../../ui/drawing/SeamPicture.tsx';
+import { drawnNotes } from '../../../ui/drawing/strand.ts';
 
 const WIDTH = 300;
 const HEIGHT = 130;

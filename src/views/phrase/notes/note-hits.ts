@@ -1,5 +1,5 @@
 import type { ClipNote } from '../../../core/phrase/clip.ts';
-import { type TimeWindow, timeScale, pixelsFor } from '../../../ui/time-window.ts';
+import { type TimeWindow, timeScale, pixelsFor } from '../../../ui/drawing/time-window.ts';
 
 /** How notes are laid out on a drawing, in pixels of it. */
 export interface NoteLayout {

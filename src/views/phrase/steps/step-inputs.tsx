@@ -1,5 +1,5 @@
 import type { RecipeStep } from '../../../core/normalize/recipe.ts';
-import { BoundedInput } from '../../../ui/BoundedInput.tsx';
+import { BoundedInput } from '../../../ui/fields/BoundedInput.tsx';
 
 /** What the fields of a step are given. */
 export type FieldsProps<Name extends RecipeStep['step']> = {

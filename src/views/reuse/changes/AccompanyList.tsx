@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
-import type { AccompanimentItem } from '../../../server/library/accompany.ts';
-import { RoleMark } from '../../../ui/RoleMark.tsx';
+import type { AccompanimentItem } from '../../../server/library/phrases/accompany.ts';
+import { RoleMark } from '../../../ui/drawing/RoleMark.tsx';
 import { request } from '../../api/client.ts';
 
 /** What may accompany a tune, the best first. */

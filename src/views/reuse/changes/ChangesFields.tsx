@@ -2,7 +2,7 @@ import { keyLabel } from '../../../core/music/key.ts';
 import { tonicChord, writtenChanges } from '../../../core/reuse/child.ts';
 import type { Changes } from '../../../core/through/sounding.ts';
 import { Button } from '../../../ui/Button.tsx';
-import { KeyOptions } from '../../../ui/KeyOptions.tsx';
+import { KeyOptions } from '../../../ui/fields/KeyOptions.tsx';
 import { useKeptChanges, type PhraseWire } from '../../api/queries.ts';
 import { useCurrentProject } from '../../shared/project.ts';
 import { isRead, type ThroughEdit } from '../through/through-edit.ts';

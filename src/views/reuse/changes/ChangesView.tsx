@@ -21,10 +21,10 @@ import { toggleListening, type Listening } from '../../../sound/player.ts';
 import { useActions } from '../../../ui/actions.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { Busy } from '../../../ui/EmptyState.tsx';
-import { useHistory } from '../../../ui/history.ts';
-import { KeyOptions } from '../../../ui/KeyOptions.tsx';
-import { UndoButtons } from '../../../ui/UndoButtons.tsx';
-import { toastWithUndo } from '../../../ui/undoToast.ts';
+import { useHistory } from '../../../ui/history/history.ts';
+import { KeyOptions } from '../../../ui/fields/KeyOptions.tsx';
+import { UndoButtons } from '../../../ui/history/UndoButtons.tsx';
+import { toastWithUndo } from '../../../ui/history/undoToast.ts';
 import {
   tellProblem,
   useHarmony,

@@ -1,4 +1,4 @@
-import { SelectField } from '../../../ui/SelectField.tsx';
+import { SelectField } from '../../../ui/fields/SelectField.tsx';
 import { useEffect, useMemo, useState } from 'react';
 import { alsoWorks, trayOf } from '../../../core/harmonize/tray.ts';
 import {
@@ -12,8 +12,8 @@ import { chordNumeral, chordSymbol, parseSymbol, type ChordName } from '../../..
 import { usesFlats, type Key } from '../../../core/music/key.ts';
 import { pitchClassName, pitchName } from '../../../core/music/pitch.ts';
 import { Button } from '../../../ui/Button.tsx';
-import { Labeled } from '../../../ui/Labeled.tsx';
-import { NumberField } from '../../../ui/NumberField.tsx';
+import { Labeled } from '../../../ui/fields/Labeled.tsx';
+import { NumberField } from '../../../ui/fields/NumberField.tsx';
 
 const INVERSIONS = ['root position', 'first inversion', 'second inversion', 'third inversion'] as const;
 

@@ -2,7 +2,7 @@ import { rhythmOfClip } from '../../../core/harmonize/rhythm-of.ts';
 import { STRUMS, type Strum } from '../../../core/harmonize/made-clips.ts';
 import { RHYTHMS } from '../../../core/music/rhythm.ts';
 import { meterAt } from '../../../core/music/timeline.ts';
-import { BoundedInput } from '../../../ui/BoundedInput.tsx';
+import { BoundedInput } from '../../../ui/fields/BoundedInput.tsx';
 import { tellProblem } from '../../api/queries.ts';
 import { fetchPhrase } from '../../shared/phrases/listening.ts';
 import { HELD_RHYTHM, SPREADS, type ChangesEdit } from './changes-edit.ts';

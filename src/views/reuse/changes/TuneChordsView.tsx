@@ -1,4 +1,4 @@
-import { SelectField } from '../../../ui/SelectField.tsx';
+import { SelectField } from '../../../ui/fields/SelectField.tsx';
 import { useQueries, useQuery } from '@tanstack/react-query';
 import { Fragment, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
@@ -16,7 +16,7 @@ import { toggleListening, type Listening } from '../../../sound/player.ts';
 import { useActions } from '../../../ui/actions.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../../ui/EmptyState.tsx';
-import { useHistory } from '../../../ui/history.ts';
+import { useHistory } from '../../../ui/history/history.ts';
 import { phraseQuery, useHarmony, usePhraseNames, type PhraseWire } from '../../api/queries.ts';
 import { heardClip } from '../../shared/phrases/listening.ts';
 import { ListenButton } from '../../shared/listening/ListenButton.tsx';

@@ -4,7 +4,7 @@ import { useMemo, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { Lineage, LineageNode } from '../../../server/library/lineage.ts';
 import { Busy, EmptyState } from '../../../ui/EmptyState.tsx';
-import { RoleMark } from '../../../ui/RoleMark.tsx';
+import { RoleMark } from '../../../ui/drawing/RoleMark.tsx';
 import { request } from '../../api/client.ts';
 import { LABEL, placedLineage, type PlacedNode } from './lineage-layout.ts';
 

@@ -1,12 +1,12 @@
-import { SelectField } from '../../../ui/SelectField.tsx';
+import { SelectField } from '../../../ui/fields/SelectField.tsx';
 import { isPitched, type Clip } from '../../../core/phrase/clip.ts';
 import { WAYS } from '../../../core/through/pieces.ts';
 import { WAY_TITLES } from '../../../core/through/words.ts';
 import { octaveWithRoom } from '../../../core/vary/room.ts';
-import { Checkbox } from '../../../ui/Checkbox.tsx';
+import { Checkbox } from '../../../ui/fields/Checkbox.tsx';
 import { Button } from '../../../ui/Button.tsx';
-import { NumberField } from '../../../ui/NumberField.tsx';
-import { RoleMark } from '../../../ui/RoleMark.tsx';
+import { NumberField } from '../../../ui/fields/NumberField.tsx';
+import { RoleMark } from '../../../ui/drawing/RoleMark.tsx';
 import type { PartEdit, Taken } from './through-edit.ts';
 
 /** How the chosen part follows the chords, what each step did, and the account of it. */

@@ -4,7 +4,7 @@ import { waysFor, type MendWay } from '../../../core/through/mends.ts';
 import type { ThroughSetting } from '../../../core/through/pieces.ts';
 import type { Outside } from '../../../core/through/through.ts';
 import { MEND_TITLES, outsideInWords } from '../../../core/through/words.ts';
-import { RoleMark } from '../../../ui/RoleMark.tsx';
+import { RoleMark } from '../../../ui/drawing/RoleMark.tsx';
 import type { Role } from '../../../core/split/roles.ts';
 
 /** A note that falls outside, or clashes with another part, and in which part. */

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { RoleMark } from '../../../ui/RoleMark.tsx';
+import { RoleMark } from '../../../ui/drawing/RoleMark.tsx';
 import type { OutsideRow } from './OutsideList.tsx';
 import { ThroughStrand } from './ThroughStrand.tsx';
 import type { Taken } from './through-edit.ts';

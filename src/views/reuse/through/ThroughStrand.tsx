@@ -1,8 +1,8 @@
 import { useEffect, useMemo, useRef } from 'react';
 import { isMade, type Clip } from '../../../core/phrase/clip.ts';
 import { plural } from '../../../core/words.ts';
-import { preparedContext, themeColor } from '../../../ui/canvas.ts';
-import { useSize, useThemeVersion } from '../../../ui/use-canvas.ts';
+import { preparedContext, themeColor } from '../../../ui/drawing/canvas.ts';
+import { useSize, useThemeVersion } from '../../../ui/drawing/use-canvas.ts';
 import {
   drawNotes,
   drawnNotes,
@@ -11,8 +11,8 @@ import {
   heights,
   roleColor,
   type BarLine,
-} from '../../../ui/strand.ts';
-import { type TimeWindow, timeScale, pixelsFor } from '../../../ui/time-window.ts';
+} from '../../../ui/drawing/strand.ts';
+import { type TimeWindow, timeScale, pixelsFor } from '../../../ui/drawing/time-window.ts';
 import { Playhead } from '../../shared/listening/Playhead.tsx';
 
 /** A part over other chords: hollow as it was, solid as it follows, a dot in what nobody played, a thorn over what falls outside. */

@@ -14,7 +14,7 @@ import { toggleListening, usePlayer, type Listening } from '../../../sound/playe
 import { useActions } from '../../../ui/actions.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { Busy, EmptyState } from '../../../ui/EmptyState.tsx';
-import { useHistory } from '../../../ui/history.ts';
+import { useHistory } from '../../../ui/history/history.ts';
 import { phraseQuery, type PhraseWire } from '../../api/queries.ts';
 import { heardClip } from '../../shared/phrases/listening.ts';
 import { useOffered } from '../../shared/leaving/offered.ts';

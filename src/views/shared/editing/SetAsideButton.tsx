@@ -1,5 +1,5 @@
 import { Button } from '../../../ui/Button.tsx';
-import { toastWithUndo } from '../../../ui/undoToast.ts';
+import { toastWithUndo } from '../../../ui/history/undoToast.ts';
 import { sendJson } from '../../api/client.ts';
 import { renew, tellProblem } from '../../api/queries.ts';
 

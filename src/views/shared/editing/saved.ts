@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import equal from 'fast-deep-equal';
 import { useCallback, useEffect, useState } from 'react';
 import type { Merged } from '../../../core/merge/three-way.ts';
-import { useFollowed, type useHistory } from '../../../ui/history.ts';
+import { useFollowed, type useHistory } from '../../../ui/history/history.ts';
 import { sendJson } from '../../api/client.ts';
 import { renew } from '../../api/queries.ts';
 

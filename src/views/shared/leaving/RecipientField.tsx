@@ -1,5 +1,5 @@
 import { Link } from 'react-router';
-import { SelectField } from '../../../ui/SelectField.tsx';
+import { SelectField } from '../../../ui/fields/SelectField.tsx';
 import { useRecipients } from '../../api/queries.ts';
 import { closeLeave } from './leaving.ts';
 

@@ -5,7 +5,7 @@ import {
   type PackLayout,
 } from '../../../core/exchange/out-options.ts';
 import type { KeyChoice } from '../../../core/reuse/in-project.ts';
-import { SelectField } from '../../../ui/SelectField.tsx';
+import { SelectField } from '../../../ui/fields/SelectField.tsx';
 
 /** What is said of files in the same words for what leaves and for who gets it. */
 export const AS_WORDS: Readonly<Record<OutAs, string>> = {

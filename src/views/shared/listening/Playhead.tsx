@@ -1,6 +1,6 @@
 import { useEffect, useRef } from 'react';
 import { positionTick, usePlayer } from '../../../sound/player.ts';
-import { type TimeWindow, timeScale } from '../../../ui/time-window.ts';
+import { type TimeWindow, timeScale } from '../../../ui/drawing/time-window.ts';
 
 /** The thread that follows what sounds over a drawing, moved once a frame. Nothing in silence. */
 export function Playhead({

@@ -1,6 +1,6 @@
 import { keyLabel, type Key } from '../../../core/music/key.ts';
 import type { Role } from '../../../core/split/roles.ts';
-import { RoleMark } from '../../../ui/RoleMark.tsx';
+import { RoleMark } from '../../../ui/drawing/RoleMark.tsx';
 
 /** Role, key, tempo, bars and meter of a phrase: five cells of a row, wherever phrases stand in columns. */
 export function PhraseCells({

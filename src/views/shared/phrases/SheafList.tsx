@@ -1,5 +1,5 @@
 import { Link } from 'react-router';
-import { RoleMark } from '../../../ui/RoleMark.tsx';
+import { RoleMark } from '../../../ui/drawing/RoleMark.tsx';
 import type { PhraseWire } from '../../api/queries.ts';
 
 /** The other phrases of a sheaf. */

@@ -7,7 +7,7 @@ import type { FacetCounts, PhraseSort } from '../../../core/catalog/find.ts';
 import { understood, type Mark } from '../../../core/catalog/understood.ts';
 import { keyName } from '../../../core/music/key.ts';
 import { plural } from '../../../core/words.ts';
-import type { PhraseListItem } from '../../../server/library/search.ts';
+import type { PhraseListItem } from '../../../server/library/phrases/search.ts';
 import { request } from '../../api/client.ts';
 
 /** Numerals that the changes have, as they stand in the address, and how they are told. */

@@ -1,6 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
-import type { PhraseBefore, PhraseChanges } from '../../../server/library/phrase-changes.ts';
-import { toastWithUndo } from '../../../ui/undoToast.ts';
+import type { PhraseBefore, PhraseChanges } from '../../../server/library/phrases/phrase-changes.ts';
+import { toastWithUndo } from '../../../ui/history/undoToast.ts';
 import { plural } from '../../../core/words.ts';
 import { sendJson } from '../../api/client.ts';
 import { renew, tellProblem } from '../../api/queries.ts';

@@ -1,6 +1,6 @@
 import { plural } from '../../../core/words.ts';
-import { didDeed } from '../../../ui/deeds.ts';
-import { toastWithUndo } from '../../../ui/undoToast.ts';
+import { didDeed } from '../../../ui/history/deeds.ts';
+import { toastWithUndo } from '../../../ui/history/undoToast.ts';
 import { sendJson } from '../../api/client.ts';
 import { renew, tellProblem } from '../../api/queries.ts';
 

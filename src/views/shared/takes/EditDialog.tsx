@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { TakeChange } from '../../../server/library/takes.ts';
+import type { TakeChange } from '../../../server/library/takes/takes.ts';
 import { knownSchema } from '../../../requests/takes.ts';
 import { Dialog } from '../../../ui/Dialog.tsx';
 import { CheckedForm, SubmitButton, useCheckedForm } from '../../../ui/form/checked-form.tsx';

@@ -1,6 +1,6 @@
 import { useId } from 'react';
 import { FormSelect, FormText } from '../../../ui/form/form-fields.tsx';
-import { KeyOptions } from '../../../ui/KeyOptions.tsx';
+import { KeyOptions } from '../../../ui/fields/KeyOptions.tsx';
 import { useSources } from '../../api/queries.ts';
 
 /** Fields of a form over `knownSchema`. */

@@ -1,4 +1,4 @@
-import type { TakeChange } from '../../../server/library/takes.ts';
+import type { TakeChange } from '../../../server/library/takes/takes.ts';
 
 /** A take as it was before a change, as the server answers it. */
 export interface TakeBefore {

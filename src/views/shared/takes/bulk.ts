@@ -1,6 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
-import type { TakeChange } from '../../../server/library/takes.ts';
-import { toastWithUndo } from '../../../ui/undoToast.ts';
+import type { TakeChange } from '../../../server/library/takes/takes.ts';
+import { toastWithUndo } from '../../../ui/history/undoToast.ts';
 import { sendJson } from '../../api/client.ts';
 import { tellProblem, renew } from '../../api/queries.ts';
 import { alikeBefore, type TakeBefore } from './alike-before.ts';

@@ -11,7 +11,7 @@ import {
   nextUndone,
   takeBack,
   useKeptHistory,
-} from '../../../ui/deeds.ts';
+} from '../../../ui/history/deeds.ts';
 import type { CapturedTake } from '../../api/captured.ts';
 import { ApiProblem, sendJson } from '../../api/client.ts';
 import { queryClient, renew, takeOver, tellProblem, type TakeWire } from '../../api/queries.ts';

@@ -2,7 +2,7 @@ import { useMutation } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import type { LastRound } from '../../../core/capture/blocks.ts';
 import { plural } from '../../../core/words.ts';
-import { toastWithUndo } from '../../../ui/undoToast.ts';
+import { toastWithUndo } from '../../../ui/history/undoToast.ts';
 import { sendJson } from '../../api/client.ts';
 import { renew, tellProblem } from '../../api/queries.ts';
 

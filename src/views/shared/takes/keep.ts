@@ -1,6 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
 import { toast } from 'sonner';
-import { toastWithUndo } from '../../../ui/undoToast.ts';
+import { toastWithUndo } from '../../../ui/history/undoToast.ts';
 import { sendJson } from '../../api/client.ts';
 import { renew, tellProblem, type TakeRowWire } from '../../api/queries.ts';
 import { useCurrentProject } from '../project.ts';

@@ -2,7 +2,7 @@ import { keyName, parseKey } from '../../../core/music/key.ts';
 import type { InferType } from 'yup';
 import type { knownSchema } from '../../../requests/takes.ts';
 import type { IntakeSettings, TakeAsked } from '../../../server/db/schema.ts';
-import type { TakeChange } from '../../../server/library/takes.ts';
+import type { TakeChange } from '../../../server/library/takes/takes.ts';
 
 /** What can be said of takes, as it is typed. */
 export type Known = InferType<typeof knownSchema>;

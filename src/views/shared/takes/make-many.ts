@@ -3,7 +3,7 @@ import { useEffect, useRef } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { plural } from '../../../core/words.ts';
-import type { MakingDetail } from '../../../server/library/makings.ts';
+import type { MakingDetail } from '../../../server/library/phrases/makings.ts';
 import { request, sendJson } from '../../api/client.ts';
 import { renew, tellProblem } from '../../api/queries.ts';
 import { useCurrentProject } from '../project.ts';

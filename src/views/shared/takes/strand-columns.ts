@@ -1,7 +1,7 @@
 import type { Take } from '../../../core/capture/take.ts';
 import { barsUntil, barStart, beatTicks, meterAt, type Timeline } from '../../../core/music/timeline.ts';
 import { playingParts, soundingPitch, type Part, type Split } from '../../../core/split/split.ts';
-import type { BarLine, DrawnNotes } from '../../../ui/strand.ts';
+import type { BarLine, DrawnNotes } from '../../../ui/drawing/strand.ts';
 
 /** Bars chosen by hand, counted from 1. */
 export interface BarRange {

@@ -10,7 +10,7 @@ import { plural } from '../../../core/words.ts';
 import { Dialog } from '../../../ui/Dialog.tsx';
 import { CheckedForm, SubmitButton, useCheckedForm } from '../../../ui/form/checked-form.tsx';
 import { FormNumber } from '../../../ui/form/form-fields.tsx';
-import { pitchRange } from '../../../ui/strand.ts';
+import { pitchRange } from '../../../ui/drawing/strand.ts';
 import type { Strand } from '../../shared/takes/strand-columns.ts';
 
 const WAYS: readonly { by: Division['by']; title: string; about: string; for?: 'pitched' | 'unpitched' }[] = [

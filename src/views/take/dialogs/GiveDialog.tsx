@@ -1,7 +1,7 @@
 import { plural } from '../../../core/words.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { Dialog } from '../../../ui/Dialog.tsx';
-import { RoleMark } from '../../../ui/RoleMark.tsx';
+import { RoleMark } from '../../../ui/drawing/RoleMark.tsx';
 import type { Strand } from '../../shared/takes/strand-columns.ts';
 
 /** Chosen notes go to another part, or to one of their own. */

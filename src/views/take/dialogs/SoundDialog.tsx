@@ -3,7 +3,7 @@ import { GM_DRUM_CHANNEL } from '../../../core/midi/gm.ts';
 import type { Move } from '../../../core/split/moves.ts';
 import type { Part } from '../../../core/split/split.ts';
 import { program } from '../../../requests/fields.ts';
-import { ProgramOptions } from '../../../ui/ProgramOptions.tsx';
+import { ProgramOptions } from '../../../ui/fields/ProgramOptions.tsx';
 import { Dialog } from '../../../ui/Dialog.tsx';
 import { CheckedForm, SubmitButton, useCheckedForm } from '../../../ui/form/checked-form.tsx';
 import { FormNumber, FormSelect } from '../../../ui/form/form-fields.tsx';

@@ -9,7 +9,7 @@ import { partIndex, type Split } from '../../../core/split/split.ts';
 import { plural } from '../../../core/words.ts';
 import { toast } from 'sonner';
 import { listen, toggleListening } from '../../../sound/player.ts';
-import { toastWithUndo } from '../../../ui/undoToast.ts';
+import { toastWithUndo } from '../../../ui/history/undoToast.ts';
 import { sendJson } from '../../api/client.ts';
 import { renew, tellProblem, type TakeWire } from '../../api/queries.ts';
 import { useCurrentProject } from '../../shared/project.ts';

@@ -1,7 +1,7 @@
 import type { PartLoop } from '../../../core/analyze/part-loops.ts';
 import { UNPITCHED } from '../../../core/split/roles.ts';
 import { useActions } from '../../../ui/actions.ts';
-import { CLOSER } from '../../../ui/ZoomButtons.tsx';
+import { CLOSER } from '../../../ui/drawing/ZoomButtons.tsx';
 import type { TakeDoing } from './doing.ts';
 import type { useTakeListening } from '../listening.ts';
 import type { MusicDoing } from './music-doing.ts';

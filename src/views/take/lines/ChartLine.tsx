@@ -1,7 +1,7 @@
 import type { ChartCheck } from '../../../core/analyze/chart-check.ts';
 import { barStart, type Timeline } from '../../../core/music/timeline.ts';
 import { Button } from '../../../ui/Button.tsx';
-import type { TimeWindow } from '../../../ui/time-window.ts';
+import type { TimeWindow } from '../../../ui/drawing/time-window.ts';
 import { pixelsOf } from '../spans.ts';
 
 /** What the chart asks for, bar by bar under what sounded; where they differ it is marked. */

@@ -10,7 +10,7 @@ import type { SingleMove } from '../../../core/split/moves.ts';
 import { certaintyWords, isDoubtful } from '../../../core/words.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { PopoverCard } from '../../../ui/PopoverCard.tsx';
-import { type TimeWindow, timeScale, pixelsFor } from '../../../ui/time-window.ts';
+import { type TimeWindow, timeScale, pixelsFor } from '../../../ui/drawing/time-window.ts';
 import { pixelsOf } from '../spans.ts';
 
 /** What can be done to the chords of a take; all are moves. */

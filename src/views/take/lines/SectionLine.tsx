@@ -3,12 +3,12 @@ import { useState } from 'react';
 import { PURPOSES, type Section } from '../../../core/music/form.ts';
 import { barStart, type Timeline } from '../../../core/music/timeline.ts';
 import { sectionSaidSchema } from '../../../requests/moves.ts';
-import { BoundedInput } from '../../../ui/BoundedInput.tsx';
+import { BoundedInput } from '../../../ui/fields/BoundedInput.tsx';
 import { Button } from '../../../ui/Button.tsx';
 import { CheckedForm, SubmitButton, useCheckedForm } from '../../../ui/form/checked-form.tsx';
 import { FormSelect, FormText } from '../../../ui/form/form-fields.tsx';
 import { PopoverCard } from '../../../ui/PopoverCard.tsx';
-import type { TimeWindow } from '../../../ui/time-window.ts';
+import type { TimeWindow } from '../../../ui/drawing/time-window.ts';
 import { pixelsOf } from '../spans.ts';
 import type { BarRange } from '../../shared/takes/strand-columns.ts';
 

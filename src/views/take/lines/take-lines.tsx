@@ -3,7 +3,7 @@ import type { Analysis } from '../../../core/analyze/analysis.ts';
 import type { Take } from '../../../core/capture/take.ts';
 import { formWords } from '../../../core/music/form.ts';
 import { keyName, type Key } from '../../../core/music/key.ts';
-import type { TimeWindow } from '../../../ui/time-window.ts';
+import type { TimeWindow } from '../../../ui/drawing/time-window.ts';
 import type { TakeWire } from '../../api/queries.ts';
 import { useTakeChanges } from '../../shared/takes/bulk.ts';
 import { ChartLine } from './ChartLine.tsx';

@@ -2,7 +2,7 @@ import type { PartLoop } from '../../../core/analyze/part-loops.ts';
 import { seamWords } from '../../../core/analyze/seam.ts';
 import { barStart, beatTicks, meterAt, type Timeline } from '../../../core/music/timeline.ts';
 import { Button } from '../../../ui/Button.tsx';
-import { SeamPicture, type SeamPlace } from '../../../ui/SeamPicture.tsx';
+import { SeamPicture, type SeamPlace } from '../../../ui/drawing/SeamPicture.tsx';
 import { loopRange, loopWords } from '../strands/LoopMarks.tsx';
 import type { MusicDoing } from '../doing/music-doing.ts';
 import type { BarRange, Strand } from '../../shared/takes/strand-columns.ts';

@@ -1,7 +1,7 @@
 import { Play } from 'lucide-react';
-import { ProgramOptions } from '../../../ui/ProgramOptions.tsx';
+import { ProgramOptions } from '../../../ui/fields/ProgramOptions.tsx';
 import { Button } from '../../../ui/Button.tsx';
-import { NumberInput } from '../../../ui/NumberInput.tsx';
+import { NumberInput } from '../../../ui/fields/NumberInput.tsx';
 import type { BarRange } from '../../shared/takes/strand-columns.ts';
 
 /** The chosen bars: by number, to listen to, and to make a phrase or a sheaf of. */

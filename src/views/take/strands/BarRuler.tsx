@@ -1,8 +1,8 @@
 import { scaleLinear } from 'd3-scale';
 import type { PointerEvent } from 'react';
 import { bpmOf, type TempoChange } from '../../../core/music/timeline.ts';
-import { barWidthIn, type BarLine } from '../../../ui/strand.ts';
-import { type TimeWindow, timeScale } from '../../../ui/time-window.ts';
+import { barWidthIn, type BarLine } from '../../../ui/drawing/strand.ts';
+import { type TimeWindow, timeScale } from '../../../ui/drawing/time-window.ts';
 import { spanOf } from './StrandCanvas.tsx';
 import type { BarRange } from '../../shared/takes/strand-columns.ts';
 

@@ -1,7 +1,7 @@
 import type { PartLoop } from '../../../core/analyze/part-loops.ts';
 import { barStart, type Timeline } from '../../../core/music/timeline.ts';
-import type { TimeWindow } from '../../../ui/time-window.ts';
-import { roleColor } from '../../../ui/strand.ts';
+import type { TimeWindow } from '../../../ui/drawing/time-window.ts';
+import { roleColor } from '../../../ui/drawing/strand.ts';
 import type { Role } from '../../../core/split/roles.ts';
 import { pixelsOf } from '../spans.ts';
 import type { BarRange } from '../../shared/takes/strand-columns.ts';

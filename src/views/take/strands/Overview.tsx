@@ -1,8 +1,8 @@
 import { useEffect, useRef, type PointerEvent } from 'react';
-import { preparedContext, themeColor } from '../../../ui/canvas.ts';
-import { useSize, useThemeVersion } from '../../../ui/use-canvas.ts';
-import { heights } from '../../../ui/strand.ts';
-import { centeredOn, timeScale, type TimeWindow } from '../../../ui/time-window.ts';
+import { preparedContext, themeColor } from '../../../ui/drawing/canvas.ts';
+import { useSize, useThemeVersion } from '../../../ui/drawing/use-canvas.ts';
+import { heights } from '../../../ui/drawing/strand.ts';
+import { centeredOn, timeScale, type TimeWindow } from '../../../ui/drawing/time-window.ts';
 import type { Strand } from '../../shared/takes/strand-columns.ts';
 
 const HEIGHT = 22;

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef } from 'react';
-import { preparedContext, themeColor } from '../../../ui/canvas.ts';
-import { useThemeVersion } from '../../../ui/use-canvas.ts';
+import { preparedContext, themeColor } from '../../../ui/drawing/canvas.ts';
+import { useThemeVersion } from '../../../ui/drawing/use-canvas.ts';
 import {
   drawNotes,
   drawWarp,
@@ -10,8 +10,8 @@ import {
   roleColor,
   type BarLine,
   type DrawnNotes,
-} from '../../../ui/strand.ts';
-import { type TimeWindow, type TimeScale, timeScale } from '../../../ui/time-window.ts';
+} from '../../../ui/drawing/strand.ts';
+import { type TimeWindow, type TimeScale, timeScale } from '../../../ui/drawing/time-window.ts';
 import type { BarRange, Strand } from '../../shared/takes/strand-columns.ts';
 
 /** Pixels of a strand, and of one that is opened. */

@@ -1,6 +1,6 @@
 import type { Split } from '../../../core/split/split.ts';
 import { tallyOf } from '../../../core/split/tally.ts';
-import { RoleWeave } from '../../../ui/RoleMark.tsx';
+import { RoleWeave } from '../../../ui/drawing/RoleMark.tsx';
 
 /** "48 click, 24 bars 17 to 18". */
 function asideWords(split: Split): string {

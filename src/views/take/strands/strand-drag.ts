@@ -1,6 +1,6 @@
 import { useRef, useState, type PointerEvent } from 'react';
-import { heights, type BarLine } from '../../../ui/strand.ts';
-import { type TimeWindow, timeScale } from '../../../ui/time-window.ts';
+import { heights, type BarLine } from '../../../ui/drawing/strand.ts';
+import { type TimeWindow, timeScale } from '../../../ui/drawing/time-window.ts';
 import type { Selection } from '../selection.ts';
 import { OPEN_HEIGHT, STRAND_HEIGHT } from './StrandCanvas.tsx';
 import type { Strand } from '../../shared/takes/strand-columns.ts';

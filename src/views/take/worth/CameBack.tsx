@@ -1,6 +1,6 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
-import type { CameBackPart } from '../../../server/library/came-back.ts';
+import type { CameBackPart } from '../../../server/library/handoff/came-back.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { request, sendJson } from '../../api/client.ts';
 import { renew, tellProblem } from '../../api/queries.ts';

@@ -1,6 +1,6 @@
 import type { WeavePart } from '../../../core/weave/weave.ts';
-import type { PhraseListItem } from '../../../server/library/search.ts';
-import { RoleMark } from '../../../ui/RoleMark.tsx';
+import type { PhraseListItem } from '../../../server/library/phrases/search.ts';
+import { RoleMark } from '../../../ui/drawing/RoleMark.tsx';
 import { DragRow } from '../DragOnSheet.tsx';
 
 /** Phrases of a role that could stand in a place, those that suit the project first: chosen, or dragged onto a cell. */

@@ -1,4 +1,4 @@
-import { SelectField } from '../../../ui/SelectField.tsx';
+import { SelectField } from '../../../ui/fields/SelectField.tsx';
 import { Link } from 'react-router';
 import {
   densityOf,
@@ -9,10 +9,10 @@ import {
   type WeavePart,
 } from '../../../core/weave/weave.ts';
 import { isPitched } from '../../../core/phrase/clip.ts';
-import type { PhraseListItem } from '../../../server/library/search.ts';
-import { Checkbox } from '../../../ui/Checkbox.tsx';
+import type { PhraseListItem } from '../../../server/library/phrases/search.ts';
+import { Checkbox } from '../../../ui/fields/Checkbox.tsx';
 import { Button } from '../../../ui/Button.tsx';
-import { NumberField } from '../../../ui/NumberField.tsx';
+import { NumberField } from '../../../ui/fields/NumberField.tsx';
 import type { PhraseWire } from '../../api/queries.ts';
 import { CandidateList } from './CandidateList.tsx';
 

@@ -1,9 +1,9 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { PhraseListItem } from '../../../server/library/search.ts';
+import type { PhraseListItem } from '../../../server/library/phrases/search.ts';
 import { Button } from '../../../ui/Button.tsx';
-import { RoleMark } from '../../../ui/RoleMark.tsx';
-import { SearchField } from '../../../ui/SearchField.tsx';
+import { RoleMark } from '../../../ui/drawing/RoleMark.tsx';
+import { SearchField } from '../../../ui/fields/SearchField.tsx';
 import { request } from '../../api/client.ts';
 import { DragRow } from '../DragOnSheet.tsx';
 

@@ -1,4 +1,4 @@
-import { Labeled } from '../../../ui/Labeled.tsx';
+import { Labeled } from '../../../ui/fields/Labeled.tsx';
 
 /** What a section or part is called. */
 export function NameField({

@@ -1,10 +1,10 @@
-import { SelectField } from '../../../ui/SelectField.tsx';
-import type { PhraseListItem } from '../../../server/library/search.ts';
+import { SelectField } from '../../../ui/fields/SelectField.tsx';
+import type { PhraseListItem } from '../../../server/library/phrases/search.ts';
 import type { WeavePart } from '../../../core/weave/weave.ts';
 import { isPitched } from '../../../core/phrase/clip.ts';
 import { Button } from '../../../ui/Button.tsx';
-import { NumberField } from '../../../ui/NumberField.tsx';
-import { ProgramOptions } from '../../../ui/ProgramOptions.tsx';
+import { NumberField } from '../../../ui/fields/NumberField.tsx';
+import { ProgramOptions } from '../../../ui/fields/ProgramOptions.tsx';
 import { CandidateList } from './CandidateList.tsx';
 import { NameField } from './NameField.tsx';
 

@@ -1,11 +1,11 @@
-import { SelectField } from '../../../ui/SelectField.tsx';
+import { SelectField } from '../../../ui/fields/SelectField.tsx';
 import { METERS, meterName, parseMeter } from '../../../core/music/meters.ts';
 import type { WeaveSection } from '../../../core/weave/weave.ts';
 import { readOrWhy } from '../../../core/through/sounding.ts';
 import { Button } from '../../../ui/Button.tsx';
-import { KeyOptions } from '../../../ui/KeyOptions.tsx';
-import { Labeled } from '../../../ui/Labeled.tsx';
-import { NumberField } from '../../../ui/NumberField.tsx';
+import { KeyOptions } from '../../../ui/fields/KeyOptions.tsx';
+import { Labeled } from '../../../ui/fields/Labeled.tsx';
+import { NumberField } from '../../../ui/fields/NumberField.tsx';
 import { NameField } from './NameField.tsx';
 
 /** A section: how long, how often, through which chords. */

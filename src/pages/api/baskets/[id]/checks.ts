@@ -1,4 +1,4 @@
-import { checkBasket } from '../../../../server/library/packing.ts';
+import { checkBasket } from '../../../../server/library/handoff/packing.ts';
 import { endpoint, pathId } from '../../_answer.ts';
 
 /** What somebody who opens the pack would stumble over. */

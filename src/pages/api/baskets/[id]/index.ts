@@ -1,4 +1,4 @@
-import { getBasket, removeBasket, updateBasket } from '../../../../server/library/baskets.ts';
+import { getBasket, removeBasket, updateBasket } from '../../../../server/library/handoff/baskets.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 import { basketChangeSchema } from '../../../../requests/baskets.ts';
 

@@ -1,4 +1,4 @@
-import { addToBasket, setBasketItems } from '../../../../server/library/baskets.ts';
+import { addToBasket, setBasketItems } from '../../../../server/library/handoff/baskets.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 import { basketItemsSchema } from '../../../../requests/baskets.ts';
 import { phraseIdsSchema } from '../../../../requests/phrases.ts';

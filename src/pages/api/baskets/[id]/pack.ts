@@ -1,5 +1,5 @@
 import { safeFileName } from '../../../../core/phrase/naming.ts';
-import { packBasket } from '../../../../server/library/packing.ts';
+import { packBasket } from '../../../../server/library/handoff/packing.ts';
 import { download, endpoint, pathId } from '../../_answer.ts';
 
 /** The hand-off as one ZIP. Whoever breaks off stops its previews; those that were made are there the next time. */

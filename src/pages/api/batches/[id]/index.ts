@@ -1,4 +1,4 @@
-import { batchTable, getBatch, setPhase } from '../../../../server/library/batches.ts';
+import { batchTable, getBatch, setPhase } from '../../../../server/library/phrases/batches.ts';
 import { workOn } from '../../../../server/jobs/engine.ts';
 import { BATCHES } from '../../../../server/jobs/batch.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';

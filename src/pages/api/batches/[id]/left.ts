@@ -1,4 +1,4 @@
-import { getBatch, leaveOut } from '../../../../server/library/batches.ts';
+import { getBatch, leaveOut } from '../../../../server/library/phrases/batches.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 import { leaveOutSchema } from '../../../../requests/recipes.ts';
 

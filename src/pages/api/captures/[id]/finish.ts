@@ -1,4 +1,4 @@
-import { finishCapture } from '../../../../server/library/captures.ts';
+import { finishCapture } from '../../../../server/library/takes/captures.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 import { captureEndSchema } from '../../../../requests/captures.ts';
 

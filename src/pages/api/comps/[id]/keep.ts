@@ -1,4 +1,4 @@
-import { keepComp } from '../../../../server/library/comps.ts';
+import { keepComp } from '../../../../server/library/takes/comps.ts';
 import { endpoint, pathId } from '../../_answer.ts';
 
 /** Keeps what was taken as a take of its own. */

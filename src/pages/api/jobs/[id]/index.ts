@@ -1,5 +1,5 @@
 import { getJob, itemsOf } from '../../../../server/library/jobs.ts';
-import { passesAmong, takeBriefs } from '../../../../server/library/take-list.ts';
+import { passesAmong, takeBriefs } from '../../../../server/library/takes/take-list.ts';
 import { endpoint, pathId } from '../../_answer.ts';
 
 /** Files that are listed, and among which passes are looked for, at most. */

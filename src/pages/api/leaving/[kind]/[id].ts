@@ -1,5 +1,5 @@
 import { LibraryError } from '../../../../server/library/errors.ts';
-import { leavingFiles } from '../../../../server/library/leaving.ts';
+import { leavingFiles } from '../../../../server/library/handoff/leaving.ts';
 import { THINGS } from '../../../../core/exchange/things.ts';
 import { download, endpoint, pathId } from '../../_answer.ts';
 import { typeOfFile } from '../_type.ts';

@@ -1,4 +1,4 @@
-import { stopMaking } from '../../../../server/library/makings.ts';
+import { stopMaking } from '../../../../server/library/phrases/makings.ts';
 import { endpoint, pathId } from '../../_answer.ts';
 
 /** Stops it before the next take; what was made stays. */

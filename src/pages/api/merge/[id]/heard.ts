@@ -1,5 +1,5 @@
-import { theirsIn } from '../../../../server/library/merging.ts';
-import { waitingPack } from '../../../../server/library/packs-in.ts';
+import { theirsIn } from '../../../../server/library/handoff/merging.ts';
+import { waitingPack } from '../../../../server/library/handoff/packs-in.ts';
 import { endpoint, pathId } from '../../_answer.ts';
 
 /** A phrase as it came, as a clip to be listened to: `phrase` is its id in the pack. */

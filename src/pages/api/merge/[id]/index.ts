@@ -1,5 +1,5 @@
-import { lookAtPack } from '../../../../server/library/merging.ts';
-import { letPackGo, waitingPack } from '../../../../server/library/packs-in.ts';
+import { lookAtPack } from '../../../../server/library/handoff/merging.ts';
+import { letPackGo, waitingPack } from '../../../../server/library/handoff/packs-in.ts';
 import { takeWaiting } from '../../../../server/jobs/merge.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 import { mergeSchema } from '../../../../requests/merge.ts';

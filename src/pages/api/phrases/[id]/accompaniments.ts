@@ -1,4 +1,4 @@
-import { accompanimentsFor } from '../../../../server/library/accompany.ts';
+import { accompanimentsFor } from '../../../../server/library/phrases/accompany.ts';
 import { endpoint, pathId } from '../../_answer.ts';
 
 /** Kept phrases and sheaves that go under a tune, the best first. */

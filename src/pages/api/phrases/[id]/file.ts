@@ -1,6 +1,6 @@
 import { exportedPhrase } from '../../../../core/exchange/leaving.ts';
 import { safeFileName } from '../../../../core/phrase/naming.ts';
-import { getPhrase } from '../../../../server/library/phrases.ts';
+import { getPhrase } from '../../../../server/library/phrases/phrases.ts';
 import { download, endpoint, pathId } from '../../_answer.ts';
 
 /** A phrase as a Standard MIDI File in the key it was captured in, fitted to its sound unless `plain` is asked for. */

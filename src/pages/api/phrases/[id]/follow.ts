@@ -1,5 +1,5 @@
-import { followParent } from '../../../../server/library/children.ts';
-import { getPhrase } from '../../../../server/library/phrases.ts';
+import { followParent } from '../../../../server/library/phrases/children.ts';
+import { getPhrase } from '../../../../server/library/phrases/phrases.ts';
 import { endpoint, pathId } from '../../_answer.ts';
 
 /** Makes a child anew of its parent as it is now. */

@@ -1,6 +1,6 @@
 import { parseFitting, parseRecipe } from '../../../../core/normalize/parse.ts';
-import { saveWithLayers } from '../../../../server/library/children.ts';
-import { getPhrase } from '../../../../server/library/phrases.ts';
+import { saveWithLayers } from '../../../../server/library/phrases/children.ts';
+import { getPhrase } from '../../../../server/library/phrases/phrases.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 import { phraseChangeSchema } from '../../../../requests/phrases.ts';
 

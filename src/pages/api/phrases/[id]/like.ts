@@ -1,6 +1,6 @@
 import { LIKE_WEIGHTS, type LikeWeights } from '../../../../core/catalog/similar.ts';
 import { LibraryError } from '../../../../server/library/errors.ts';
-import { likeThis } from '../../../../server/library/twice.ts';
+import { likeThis } from '../../../../server/library/phrases/twice.ts';
 import { endpoint, pathId } from '../../_answer.ts';
 
 /** Phrases most like one, by `rhythm`, `pitch` and `chords`: how much each counts, 0..1. */

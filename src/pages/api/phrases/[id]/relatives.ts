@@ -1,4 +1,4 @@
-import { relativesOf } from '../../../../server/library/children.ts';
+import { relativesOf } from '../../../../server/library/phrases/children.ts';
 import { endpoint, pathId } from '../../_answer.ts';
 
 /** What a phrase was made of, and what was made of it. */

@@ -1,4 +1,4 @@
-import { twinsOf } from '../../../../server/library/twice.ts';
+import { twinsOf } from '../../../../server/library/phrases/twice.ts';
 import { endpoint, pathId } from '../../_answer.ts';
 
 /** Phrases that are the same as one, or have something in common with it. */

@@ -1,4 +1,4 @@
-import { keepRuns } from '../../../../server/library/sweeps.ts';
+import { keepRuns } from '../../../../server/library/takes/sweeps.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 import { keepRunsSchema } from '../../../../requests/sweep.ts';
 

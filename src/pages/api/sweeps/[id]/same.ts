@@ -1,4 +1,4 @@
-import { setSameAside } from '../../../../server/library/sweeps.ts';
+import { setSameAside } from '../../../../server/library/takes/sweeps.ts';
 import { endpoint, pathId } from '../../_answer.ts';
 
 /** Sets the takes of runs aside that are an earlier run again. */

@@ -1,4 +1,4 @@
-import { cameBackIn, keepCameBack } from '../../../../server/library/came-back.ts';
+import { cameBackIn, keepCameBack } from '../../../../server/library/handoff/came-back.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 import { cameBackSchema } from '../../../../requests/merge.ts';
 

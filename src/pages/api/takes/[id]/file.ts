@@ -1,4 +1,4 @@
-import { takeBytes } from '../../../../server/library/takes.ts';
+import { takeBytes } from '../../../../server/library/takes/takes.ts';
 import { download, endpoint, pathId } from '../../_answer.ts';
 
 /** The original bytes, as they came in. */

@@ -1,4 +1,4 @@
-import { fillBars } from '../../../../server/library/joined-takes.ts';
+import { fillBars } from '../../../../server/library/takes/joined-takes.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 import { fillSchema } from '../../../../requests/takes.ts';
 

@@ -1,4 +1,4 @@
-import { habitsForTake } from '../../../../server/library/habits.ts';
+import { habitsForTake } from '../../../../server/library/takes/habits.ts';
 import { endpoint, pathId } from '../../_answer.ts';
 
 /** What the takes of its source usually need and this one does not have yet. */

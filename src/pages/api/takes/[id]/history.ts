@@ -1,4 +1,4 @@
-import { goToMove, restoreMoves } from '../../../../server/library/take-moves.ts';
+import { goToMove, restoreMoves } from '../../../../server/library/takes/take-moves.ts';
 import { LibraryError } from '../../../../server/library/errors.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 import { historySchema } from '../../../../requests/moves.ts';

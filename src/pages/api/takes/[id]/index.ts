@@ -1,5 +1,5 @@
-import { settledMoves } from '../../../../server/library/take-moves.ts';
-import { getTake } from '../../../../server/library/takes.ts';
+import { settledMoves } from '../../../../server/library/takes/take-moves.ts';
+import { getTake } from '../../../../server/library/takes/takes.ts';
 import { endpoint, pathId } from '../../_answer.ts';
 
 export const GET = endpoint(async ({ db }, context) => {

@@ -1,4 +1,4 @@
-import { inputBytes } from '../../../../server/library/takes.ts';
+import { inputBytes } from '../../../../server/library/takes/takes.ts';
 import { download, endpoint, pathId } from '../../_answer.ts';
 
 /** The keys that set a recording off, as a MIDI file. */

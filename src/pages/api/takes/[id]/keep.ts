@@ -1,4 +1,4 @@
-import { keepTake } from '../../../../server/library/make-phrases.ts';
+import { keepTake } from '../../../../server/library/phrases/make-phrases.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 import { projectChoiceSchema } from '../../../../requests/making.ts';
 

@@ -1,5 +1,5 @@
 import { didWords } from '../../../../core/split/did.ts';
-import { moveOnTake } from '../../../../server/library/take-moves.ts';
+import { moveOnTake } from '../../../../server/library/takes/take-moves.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
 import { moveSchema, seenSchema } from '../../../../requests/moves.ts';
 

@@ -1,4 +1,4 @@
-import { stepMoves } from '../../../../server/library/take-moves.ts';
+import { stepMoves } from '../../../../server/library/takes/take-moves.ts';
 import { endpoint, pathId, readBodyIfAny } from '../../_answer.ts';
 import { seenSchema } from '../../../../requests/moves.ts';
 

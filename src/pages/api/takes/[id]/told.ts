@@ -1,5 +1,5 @@
-import { keepTold } from '../../../../server/library/keep-told.ts';
-import { toldOfTake } from '../../../../server/library/readings.ts';
+import { keepTold } from '../../../../server/library/takes/keep-told.ts';
+import { toldOfTake } from '../../../../server/library/takes/readings.ts';
 import { endpoint, pathId } from '../../_answer.ts';
 
 /** What the take was told of its music by older methods than today's. */

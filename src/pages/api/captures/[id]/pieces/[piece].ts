@@ -1,4 +1,4 @@
-import { keepPiece } from '../../../../../server/library/captures.ts';
+import { keepPiece } from '../../../../../server/library/takes/captures.ts';
 import { LibraryError } from '../../../../../server/library/errors.ts';
 import { endpoint, pathId } from '../../../_answer.ts';
 

@@ -1,5 +1,5 @@
 import { LibraryError } from '../../../../../server/library/errors.ts';
-import { writeRecordedRun } from '../../../../../server/library/sweeps.ts';
+import { writeRecordedRun } from '../../../../../server/library/takes/sweeps.ts';
 import { tellProgress } from '../../../../../server/live/progress.ts';
 import { endpoint, pathId, readBody } from '../../../_answer.ts';
 import { sweepRunSchema } from '../../../../../requests/sweep.ts';

@@ -1,4 +1,4 @@
-import { exportPart } from '../../../../../server/library/takes.ts';
+import { exportPart } from '../../../../../server/library/takes/takes.ts';
 import { download, endpoint, pathId } from '../../../_answer.ts';
 
 /** One part of a take as a Standard MIDI File of its own, as it sounds. */

@@ -1,5 +1,5 @@
 import { LibraryError } from '../../../../../server/library/errors.ts';
-import { exportParts } from '../../../../../server/library/takes.ts';
+import { exportParts } from '../../../../../server/library/takes/takes.ts';
 import { download, endpoint, pathId } from '../../../_answer.ts';
 
 /** All parts as they sound: `as=zip` for a file a part, `as=file` for one file. */
