@@ -112,9 +112,9 @@ function unitTests() {
   ]);
 }
 
-function apiOnPglite(leftOut = undefined) {
+function apiOnPglite(leftOut = undefined, environment = {}) {
   console.log('-- on PGlite');
-  nodeTests('api', SERVERS, {}, leftOut);
+  nodeTests('api', SERVERS, environment, leftOut);
 }
 
 const kinds = {
@@ -158,8 +158,8 @@ const types = () =>
     'node_modules/.cache/types.tsbuildinfo',
   ]);
 
-/** The lane of every day: what says within minutes whether a change holds. The kills take as long as all the rest. */
-const quick = { types, pglite: () => apiOnPglite(/kills/) };
+/** The lane of every day: what says within minutes whether a change holds. What ends servers in the middle takes as long as all the rest (`tests/support/slow`). */
+const quick = { types, pglite: () => apiOnPglite(/kills/, { QUICK: '1' }) };
 
 process.env.ASTRO_TELEMETRY_DISABLED = '1';
 process.env.TEST_TEMPLATE = join(mkdtempSync(join(tmpdir(), 'basket-run-')), 'empty-library');

@@ -9,6 +9,7 @@ import { openLibrary } from '../../src/server/db/client.ts';
 import { multiplyDemo } from '../../src/server/demo/large-library.ts';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
+import { slowly } from '../support/slow.ts';
 import { apiClient, assertProblem } from '../support/api.ts';
 import { cli } from '../support/cli.ts';
 import { databaseFor, demoLibrary, emptyLibrary, startTestServer } from '../support/server.ts';
@@ -18,69 +19,73 @@ const onPostgres = process.env.TEST_DATABASE_URL !== undefined;
 const song = (seed: number) =>
   writeMidiFile(bandFile({ chart: 'Dm | Gm | A7 | Dm', style: 'river', bpm: 96, seed, title: 'Ferry' }));
 
-test('backed up while it is open, restored into an empty library: all the same; rebuilt from originals where the database is gone', async () => {
-  const server = await startTestServer({ demo: true });
-  const restoredDirectory = await emptyLibrary();
-  const rebuiltDirectory = await emptyLibrary();
-  try {
-    const file = join(restoredDirectory, 'library.backup');
-    const backup = await cli(server.dataDirectory, 'backup', file);
-    assert.equal(backup.status, 0, backup.stderr);
-    const restored = await cli(restoredDirectory, 'restore', file);
-    assert.deepEqual([restored.status, restored.answer.rows], [0, backup.answer.rows]);
-    const again = await cli(restoredDirectory, 'restore', file);
-    assert.equal(again.status, 1);
-    assert.match(again.stderr, /into an empty library only/);
+test(
+  'backed up while it is open, restored into an empty library: all the same; rebuilt from originals where the database is gone',
+  slowly(),
+  async () => {
+    const server = await startTestServer({ demo: true });
+    const restoredDirectory = await emptyLibrary();
+    const rebuiltDirectory = await emptyLibrary();
+    try {
+      const file = join(restoredDirectory, 'library.backup');
+      const backup = await cli(server.dataDirectory, 'backup', file);
+      assert.equal(backup.status, 0, backup.stderr);
+      const restored = await cli(restoredDirectory, 'restore', file);
+      assert.deepEqual([restored.status, restored.answer.rows], [0, backup.answer.rows]);
+      const again = await cli(restoredDirectory, 'restore', file);
+      assert.equal(again.status, 1);
+      assert.match(again.stderr, /into an empty library only/);
 
-    const copy = await startTestServer({ dataDirectory: restoredDirectory });
-    const [one, two] = [apiClient(server.address), apiClient(copy.address)];
-    for (const path of [
-      '/api/takes',
-      '/api/phrases',
-      '/api/phrases/facets',
-      '/api/baskets',
-      '/api/projects',
-      '/api/phrases/drafts',
-      '/api/comps',
-      '/api/sweeps',
-    ]) {
-      assert.deepEqual((await two.get(path)).body, (await one.get(path)).body, path);
+      const copy = await startTestServer({ dataDirectory: restoredDirectory });
+      const [one, two] = [apiClient(server.address), apiClient(copy.address)];
+      for (const path of [
+        '/api/takes',
+        '/api/phrases',
+        '/api/phrases/facets',
+        '/api/baskets',
+        '/api/projects',
+        '/api/phrases/drafts',
+        '/api/comps',
+        '/api/sweeps',
+      ]) {
+        assert.deepEqual((await two.get(path)).body, (await one.get(path)).body, path);
+      }
+      const { total, takes } = (await one.get('/api/takes?limit=1000')).body;
+      const { total: aside } = (await one.get('/api/takes?filter=aside')).body;
+      const [take] = takes;
+      assert.deepEqual(
+        (await two.get(`/api/takes/${take.id}/file`)).body,
+        (await one.get(`/api/takes/${take.id}/file`)).body,
+      );
+      await copy.stop();
+
+      execFileSync('cp', ['-r', join(server.dataDirectory, 'originals'), rebuiltDirectory]);
+      writeFileSync(join(rebuiltDirectory, 'originals', 'f'.repeat(64)), 'not what it is named by');
+      const rebuilt = await cli(rebuiltDirectory, 'rebuild');
+      assert.equal(rebuilt.status, 1);
+      assert.match(rebuilt.stderr, /f{64} is damaged/);
+      assert.equal(rebuilt.answer.taken, total + aside);
+      const fresh = await startTestServer({ dataDirectory: rebuiltDirectory });
+      // What was set aside is known to the database alone.
+      const names = async (api: ReturnType<typeof apiClient>) => {
+        const lists = [
+          await api.get('/api/takes?limit=1000'),
+          await api.get('/api/takes?limit=1000&filter=aside'),
+        ];
+        return lists
+          .flatMap(({ body }) => body.takes)
+          .map((row: { name: string; source: string }) => `${row.name}, ${row.source}`)
+          .sort();
+      };
+      assert.deepEqual(await names(apiClient(fresh.address)), await names(one));
+      await fresh.stop();
+    } finally {
+      await server.remove();
+      for (const folder of [restoredDirectory, rebuiltDirectory])
+        rmSync(folder, { recursive: true, force: true });
     }
-    const { total, takes } = (await one.get('/api/takes?limit=1000')).body;
-    const { total: aside } = (await one.get('/api/takes?filter=aside')).body;
-    const [take] = takes;
-    assert.deepEqual(
-      (await two.get(`/api/takes/${take.id}/file`)).body,
-      (await one.get(`/api/takes/${take.id}/file`)).body,
-    );
-    await copy.stop();
-
-    execFileSync('cp', ['-r', join(server.dataDirectory, 'originals'), rebuiltDirectory]);
-    writeFileSync(join(rebuiltDirectory, 'originals', 'f'.repeat(64)), 'not what it is named by');
-    const rebuilt = await cli(rebuiltDirectory, 'rebuild');
-    assert.equal(rebuilt.status, 1);
-    assert.match(rebuilt.stderr, /f{64} is damaged/);
-    assert.equal(rebuilt.answer.taken, total + aside);
-    const fresh = await startTestServer({ dataDirectory: rebuiltDirectory });
-    // What was set aside is known to the database alone.
-    const names = async (api: ReturnType<typeof apiClient>) => {
-      const lists = [
-        await api.get('/api/takes?limit=1000'),
-        await api.get('/api/takes?limit=1000&filter=aside'),
-      ];
-      return lists
-        .flatMap(({ body }) => body.takes)
-        .map((row: { name: string; source: string }) => `${row.name}, ${row.source}`)
-        .sort();
-    };
-    assert.deepEqual(await names(apiClient(fresh.address)), await names(one));
-    await fresh.stop();
-  } finally {
-    await server.remove();
-    for (const folder of [restoredDirectory, rebuiltDirectory])
-      rmSync(folder, { recursive: true, force: true });
-  }
-});
+  },
+);
 
 test('a file that is no backup is refused with a sentence and leaves the library empty', async () => {
   const folder = mkdtempSync(join(tmpdir(), 'basket-test-'));
@@ -149,29 +154,33 @@ test('a data folder that is a file is told', async () => {
   rmSync(folder, { recursive: true, force: true });
 });
 
-test('a large library to try: so many kept phrases more, each of a take and with its tags; into one that holds something nothing is filled', async () => {
-  const folder = await demoLibrary();
-  const { DATABASE_URL: databaseUrl } = await databaseFor(folder);
-  const refused = await cli(folder, 'fill', '10');
-  assert.deepEqual([refused.status, refused.answer], [1, undefined]);
-  assert.match(refused.stderr, /Only an empty library is filled/);
-  const library = await openLibrary({ dataDirectory: folder, databaseUrl });
-  try {
-    const kept = async () => {
-      const { rows } = (await library.db.execute(
-        sql`select count(*)::int as phrases, count(distinct take_id)::int as takes, count(c.phrase_id)::int as contents, count(m.phrase_id)::int as marks
+test(
+  'a large library to try: so many kept phrases more, each of a take and with its tags; into one that holds something nothing is filled',
+  slowly(),
+  async () => {
+    const folder = await demoLibrary();
+    const { DATABASE_URL: databaseUrl } = await databaseFor(folder);
+    const refused = await cli(folder, 'fill', '10');
+    assert.deepEqual([refused.status, refused.answer], [1, undefined]);
+    assert.match(refused.stderr, /Only an empty library is filled/);
+    const library = await openLibrary({ dataDirectory: folder, databaseUrl });
+    try {
+      const kept = async () => {
+        const { rows } = (await library.db.execute(
+          sql`select count(*)::int as phrases, count(distinct take_id)::int as takes, count(c.phrase_id)::int as contents, count(m.phrase_id)::int as marks
           from phrases p left join phrase_contents c on c.phrase_id = p.id left join phrase_marks m on m.phrase_id = p.id where state = 'kept'`,
-      )) as unknown as { rows: Record<'phrases' | 'takes' | 'contents' | 'marks', number>[] };
-      return rows[0]!;
-    };
-    const before = await kept();
-    await multiplyDemo(library, 123);
-    const after = await kept();
-    assert.equal(after.phrases, before.phrases + 123);
-    assert.deepEqual([after.contents, after.marks], [after.phrases, after.phrases]);
-    assert.ok(after.takes >= before.takes + 20, `${after.takes} takes`);
-  } finally {
-    await library.close();
-    rmSync(folder, { recursive: true, force: true });
-  }
-});
+        )) as unknown as { rows: Record<'phrases' | 'takes' | 'contents' | 'marks', number>[] };
+        return rows[0]!;
+      };
+      const before = await kept();
+      await multiplyDemo(library, 123);
+      const after = await kept();
+      assert.equal(after.phrases, before.phrases + 123);
+      assert.deepEqual([after.contents, after.marks], [after.phrases, after.phrases]);
+      assert.ok(after.takes >= before.takes + 20, `${after.takes} takes`);
+    } finally {
+      await library.close();
+      rmSync(folder, { recursive: true, force: true });
+    }
+  },
+);

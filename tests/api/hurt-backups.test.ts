@@ -8,6 +8,7 @@ import { openLibrary } from '../../src/server/db/client.ts';
 import { originals } from '../../src/server/db/schema.ts';
 import { LibraryError } from '../../src/server/library/errors.ts';
 import { restore } from '../../src/server/library/keeping/backup.ts';
+import { slowly } from '../support/slow.ts';
 import { apiClient } from '../support/api.ts';
 import { cli } from '../support/cli.ts';
 import { tune } from '../support/midi.ts';
@@ -63,43 +64,50 @@ async function refused(change: (lines: Line[]) => (Line | string)[], sentence: R
   assert.equal(await library.db.$count(originals), 0);
 }
 
-test('a backup of an older version is restored whole: nothing is lost, and what it did not say is said by its meaning', async () => {
-  const folder = await emptyLibrary();
-  const restored = await cli(folder, 'restore', OLDER);
-  const count = (table: string) => lines.filter((line) => line.table === table).length;
-  // A phrase is three rows now: what it is found by, what it is made of, what it is compared by.
-  const rows = lines.length - 1 + 2 * count('phrases');
-  assert.deepEqual([restored.status, restored.answer?.rows], [0, rows], restored.stderr);
-  const server = await startTestServer({ dataDirectory: folder });
-  try {
-    const api = apiClient(server.address);
-    assert.equal((await api.get('/api/takes?limit=1000')).body.total, count('takes'));
-    const { baskets } = (await api.get('/api/baskets')).body;
-    assert.equal(baskets.length, count('baskets'));
-    for (const { id } of baskets as { id: string }[]) {
-      const was = lines.find((line) => line.table === 'baskets' && line.row!.id === id)!.row!;
-      const { out } = (await api.get(`/api/baskets/${id}`)).body;
-      assert.equal(out.key, was.in_project_key ? 'project' : 'captured');
-      assert.equal((await api.get(`/api/baskets/${id}/pack`)).status, 200);
+test(
+  'a backup of an older version is restored whole: nothing is lost, and what it did not say is said by its meaning',
+  slowly(),
+  async () => {
+    const folder = await emptyLibrary();
+    const restored = await cli(folder, 'restore', OLDER);
+    const count = (table: string) => lines.filter((line) => line.table === table).length;
+    // A phrase is three rows now: what it is found by, what it is made of, what it is compared by.
+    const rows = lines.length - 1 + 2 * count('phrases');
+    assert.deepEqual([restored.status, restored.answer?.rows], [0, rows], restored.stderr);
+    const server = await startTestServer({ dataDirectory: folder });
+    try {
+      const api = apiClient(server.address);
+      assert.equal((await api.get('/api/takes?limit=1000')).body.total, count('takes'));
+      const { baskets } = (await api.get('/api/baskets')).body;
+      assert.equal(baskets.length, count('baskets'));
+      for (const { id } of baskets as { id: string }[]) {
+        const was = lines.find((line) => line.table === 'baskets' && line.row!.id === id)!.row!;
+        const { out } = (await api.get(`/api/baskets/${id}`)).body;
+        assert.equal(out.key, was.in_project_key ? 'project' : 'captured');
+        assert.equal((await api.get(`/api/baskets/${id}/pack`)).status, 200);
+      }
+      const kept = lines.filter((line) => line.table === 'phrases' && line.row!.state === 'kept');
+      const found = (await api.get('/api/phrases')).body;
+      assert.equal(found.total, kept.length);
+      for (const { id } of found.phrases as { id: string }[]) {
+        const was = kept.find((line) => line.row!.id === id)!.row!;
+        const { clip, recipe } = (await api.get(`/api/phrases/${id}`)).body;
+        assert.deepEqual([clip.notes.length, recipe], [was.note_count, was.recipe]);
+      }
+      // What it did not know is found in time, phrase by phrase.
+      await until(
+        'every phrase is read anew',
+        async () => (await api.get('/api/status')).body.unmarked === 0,
+      );
+      for (const { id } of found.phrases as { id: string }[])
+        assert.ok(Array.isArray((await api.get(`/api/phrases/${id}`)).body.changes));
+      const [take] = (await api.get('/api/takes?limit=1')).body.takes;
+      assert.equal((await api.get(`/api/takes/${take.id}`)).body.revision, 0);
+    } finally {
+      await server.remove();
     }
-    const kept = lines.filter((line) => line.table === 'phrases' && line.row!.state === 'kept');
-    const found = (await api.get('/api/phrases')).body;
-    assert.equal(found.total, kept.length);
-    for (const { id } of found.phrases as { id: string }[]) {
-      const was = kept.find((line) => line.row!.id === id)!.row!;
-      const { clip, recipe } = (await api.get(`/api/phrases/${id}`)).body;
-      assert.deepEqual([clip.notes.length, recipe], [was.note_count, was.recipe]);
-    }
-    // What it did not know is found in time, phrase by phrase.
-    await until('every phrase is read anew', async () => (await api.get('/api/status')).body.unmarked === 0);
-    for (const { id } of found.phrases as { id: string }[])
-      assert.ok(Array.isArray((await api.get(`/api/phrases/${id}`)).body.changes));
-    const [take] = (await api.get('/api/takes?limit=1')).body.takes;
-    assert.equal((await api.get(`/api/takes/${take.id}`)).body.revision, 0);
-  } finally {
-    await server.remove();
-  }
-});
+  },
+);
 
 test('a checksum in it is not a path: nothing is written outside the library', async () => {
   const evil = '../../../../../../../../tmp/basket-was-here';
@@ -172,64 +180,76 @@ test('the command line says it in a sentence; the library takes the next backup 
   }
 });
 
-test("files that wait elsewhere stay their owners': their rows come back without them", async () => {
-  const folder = await emptyLibrary();
-  try {
-    const path = written(folder, (all) => {
-      for (const line of all)
-        if (line.table === 'job_items') Object.assign(line.row!, { path: '/etc/passwd', state: 'waiting' });
-      for (const line of all) if (line.table === 'jobs') line.row!.state = 'running';
-      return all;
-    });
-    assert.equal((await cli(folder, 'restore', path)).status, 0);
-    const server = await startTestServer({ dataDirectory: folder });
+test(
+  "files that wait elsewhere stay their owners': their rows come back without them",
+  slowly(),
+  async () => {
+    const folder = await emptyLibrary();
     try {
-      const api = apiClient(server.address);
-      const [intake] = (await api.get('/api/jobs')).body.intakes;
-      const { state, items } = await api.intakeEnd(intake.id);
-      assert.equal(state, 'done');
-      assert.deepEqual(
-        [...new Set(items.map((item: { state: string; reason: string }) => `${item.state}: ${item.reason}`))],
-        ['refused: It was not in the backup.'],
-      );
+      const path = written(folder, (all) => {
+        for (const line of all)
+          if (line.table === 'job_items') Object.assign(line.row!, { path: '/etc/passwd', state: 'waiting' });
+        for (const line of all) if (line.table === 'jobs') line.row!.state = 'running';
+        return all;
+      });
+      assert.equal((await cli(folder, 'restore', path)).status, 0);
+      const server = await startTestServer({ dataDirectory: folder });
+      try {
+        const api = apiClient(server.address);
+        const [intake] = (await api.get('/api/jobs')).body.intakes;
+        const { state, items } = await api.intakeEnd(intake.id);
+        assert.equal(state, 'done');
+        assert.deepEqual(
+          [
+            ...new Set(
+              items.map((item: { state: string; reason: string }) => `${item.state}: ${item.reason}`),
+            ),
+          ],
+          ['refused: It was not in the backup.'],
+        );
+      } finally {
+        await server.stop();
+      }
     } finally {
-      await server.stop();
+      rmSync(folder, { recursive: true, force: true });
     }
-  } finally {
-    rmSync(folder, { recursive: true, force: true });
-  }
-});
+  },
+);
 
-test('what a killed process left behind is gone at the next start; what is known and what others have put there stays', async () => {
-  const server = await startTestServer();
-  const api = apiClient(server.address);
-  const bytes = tune(1);
-  await api.upload(bytes, 'kept.mid');
-  await server.stop();
-  const originals = join(server.dataDirectory, 'originals');
-  const spool = join(server.dataDirectory, 'intake');
-  const kept = createHash('sha256').update(bytes).digest('hex');
-  const left = [
-    join(originals, `${'a'.repeat(64)}.1234.part`),
-    join(spool, '00000000-0000-4000-8000-000000000001', 'b0', 'file.mid'),
-  ];
-  mkdirSync(join(spool, '00000000-0000-4000-8000-000000000001', 'b0'), { recursive: true });
-  for (const path of left) writeFileSync(path, 'half');
-  const longAgo = new Date(Date.now() - 3_600_000);
-  for (const path of [...left, join(spool, '00000000-0000-4000-8000-000000000001')])
-    utimesSync(path, longAgo, longAgo);
-  writeFileSync(join(originals, 'read me.txt'), 'a note of somebody');
-  const again = await startTestServer({ dataDirectory: server.dataDirectory });
-  try {
-    for (const path of left) assert.ok(!existsSync(path), path);
-    assert.ok(existsSync(join(originals, kept)), 'an original');
-    assert.ok(existsSync(join(originals, 'read me.txt')), 'what is not ours');
-    assert.deepEqual(readFileSync(join(originals, kept)), Buffer.from(bytes));
-    assert.deepEqual(existsSync(spool) ? readdirSync(spool) : [], []);
-  } finally {
-    await again.remove();
-  }
-});
+test(
+  'what a killed process left behind is gone at the next start; what is known and what others have put there stays',
+  slowly(),
+  async () => {
+    const server = await startTestServer();
+    const api = apiClient(server.address);
+    const bytes = tune(1);
+    await api.upload(bytes, 'kept.mid');
+    await server.stop();
+    const originals = join(server.dataDirectory, 'originals');
+    const spool = join(server.dataDirectory, 'intake');
+    const kept = createHash('sha256').update(bytes).digest('hex');
+    const left = [
+      join(originals, `${'a'.repeat(64)}.1234.part`),
+      join(spool, '00000000-0000-4000-8000-000000000001', 'b0', 'file.mid'),
+    ];
+    mkdirSync(join(spool, '00000000-0000-4000-8000-000000000001', 'b0'), { recursive: true });
+    for (const path of left) writeFileSync(path, 'half');
+    const longAgo = new Date(Date.now() - 3_600_000);
+    for (const path of [...left, join(spool, '00000000-0000-4000-8000-000000000001')])
+      utimesSync(path, longAgo, longAgo);
+    writeFileSync(join(originals, 'read me.txt'), 'a note of somebody');
+    const again = await startTestServer({ dataDirectory: server.dataDirectory });
+    try {
+      for (const path of left) assert.ok(!existsSync(path), path);
+      assert.ok(existsSync(join(originals, kept)), 'an original');
+      assert.ok(existsSync(join(originals, 'read me.txt')), 'what is not ours');
+      assert.deepEqual(readFileSync(join(originals, kept)), Buffer.from(bytes));
+      assert.deepEqual(existsSync(spool) ? readdirSync(spool) : [], []);
+    } finally {
+      await again.remove();
+    }
+  },
+);
 
 test('notes beside originals that are no notes are passed by when a library is rebuilt; its bytes come back', async () => {
   const server = await startTestServer();

@@ -22,6 +22,7 @@ import { band, bandFile } from '../../src/core/standins/band.ts';
 import type { Mishap } from '../../src/core/standins/mishaps.ts';
 import { performanceFile } from '../../src/core/standins/performance.ts';
 import { strummer } from '../../src/core/standins/strummer.ts';
+import { slowly } from '../support/slow.ts';
 import { apiClient, assertProblem, type Api } from '../support/api.ts';
 import { midiBytes, trackOf } from '../support/midi.ts';
 import { midicsvNotes, withoutMidicsv } from '../support/midicsv.ts';
@@ -502,9 +503,7 @@ test('all is there again after the server was ended and started', async () => {
 
 test(
   '31 real files: in, split, four bars of a part, kept, packed, and note by note what midicsv reads',
-  {
-    skip: withoutOpenmsx || withoutMidicsv,
-  },
+  slowly(withoutOpenmsx || withoutMidicsv),
   async () => {
     const { body: basket } = await api.post('/api/baskets', { name: 'Real files' });
     // Plain: what suits a sound would move the notes.

@@ -7,6 +7,7 @@ import { test } from 'node:test';
 import { sql } from 'drizzle-orm';
 import { openLibrary } from '../../src/server/db/client.ts';
 import { LibraryLockedError } from '../../src/server/db/lock.ts';
+import { slowly } from '../support/slow.ts';
 import { apiClient } from '../support/api.ts';
 import { midiBytes, trackOf } from '../support/midi.ts';
 import { startTestServer } from '../support/server.ts';
@@ -61,20 +62,24 @@ test(
   },
 );
 
-test('a killed process leaves no lock behind, and nothing it acknowledged is lost', { skip }, async () => {
-  const server = await startTestServer();
-  const api = apiClient(server.address);
-  const { body } = await api.upload(midiBytes([trackOf([[0, 480, 60]])]), 'one.mid');
-  server.process.kill('SIGKILL');
-  await new Promise((resolve) => server.process.once('exit', resolve));
-  const again = await startTestServer({ dataDirectory: server.dataDirectory });
-  try {
-    const take = await apiClient(again.address).get(`/api/takes/${body.takeIds[0]}`);
-    assert.equal(take.status, 200);
-  } finally {
-    await again.remove();
-  }
-});
+test(
+  'a killed process leaves no lock behind, and nothing it acknowledged is lost',
+  slowly(skip),
+  async () => {
+    const server = await startTestServer();
+    const api = apiClient(server.address);
+    const { body } = await api.upload(midiBytes([trackOf([[0, 480, 60]])]), 'one.mid');
+    server.process.kill('SIGKILL');
+    await new Promise((resolve) => server.process.once('exit', resolve));
+    const again = await startTestServer({ dataDirectory: server.dataDirectory });
+    try {
+      const take = await apiClient(again.address).get(`/api/takes/${body.takeIds[0]}`);
+      assert.equal(take.status, 200);
+    } finally {
+      await again.remove();
+    }
+  },
+);
 
 test('a library whose path is too long for a socket opens all the same', { skip }, async () => {
   const base = mkdtempSync(join(tmpdir(), 'basket-test-'));

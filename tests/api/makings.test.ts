@@ -3,6 +3,7 @@ import { once } from 'node:events';
 import { test } from 'node:test';
 import { bandFile } from '../../src/core/standins/band.ts';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
+import { slowly } from '../support/slow.ts';
 import { apiClient, assertProblem, type Api } from '../support/api.ts';
 import { listenTo } from '../support/news.ts';
 import { startTestServer } from '../support/server.ts';
@@ -58,31 +59,35 @@ test('takes that are not there, none and too many are refused with a sentence', 
   assertProblem(await api.post('/api/makings', { takeIds, projectId: null }), 400, /10,000 takes/);
 });
 
-test('stopped, what was made stays; killed in the middle, it goes on at the next start with nothing there twice', async () => {
-  let own = await startTestServer();
-  try {
-    const first = apiClient(own.address);
-    const takeIds = await takesOf(first, TAKES);
-    const { body } = await first.post('/api/makings', { takeIds, projectId: null });
-    await until('some are made', async () => (await making(first)).done >= 2, { within: 30_000, every: 5 });
-    await first.post(`/api/makings/${body.id}/stop`, {});
-    const stopped = await making(first);
-    assert.equal(stopped.state, 'stopped');
-    assert.ok(stopped.done < TAKES, `${stopped.done} of ${TAKES}`);
-    await first.post('/api/makings', { takeIds, projectId: null });
-    await until('some are made', async () => (await making(first)).done >= 2, { within: 30_000, every: 5 });
-    const ends = once(own.process, 'exit');
-    own.process.kill('SIGKILL');
-    await ends;
-    own = await startTestServer({ dataDirectory: own.dataDirectory });
-    const again = apiClient(own.address);
-    assert.ok((await making(again)).done < TAKES, 'it was killed in the middle');
-    const done = await ended(again);
-    assert.deepEqual([done.done, done.phraseIds.length], [TAKES, TAKES * PARTS]);
-    const drafts = (await again.get('/api/phrases?state=draft&limit=200')).body;
-    // Of the one that was stopped, one take more may have been under way.
-    assert.ok(drafts.total - TAKES * PARTS <= (stopped.done + 1) * PARTS, `${drafts.total} drafts`);
-  } finally {
-    await own.remove();
-  }
-});
+test(
+  'stopped, what was made stays; killed in the middle, it goes on at the next start with nothing there twice',
+  slowly(),
+  async () => {
+    let own = await startTestServer();
+    try {
+      const first = apiClient(own.address);
+      const takeIds = await takesOf(first, TAKES);
+      const { body } = await first.post('/api/makings', { takeIds, projectId: null });
+      await until('some are made', async () => (await making(first)).done >= 2, { within: 30_000, every: 5 });
+      await first.post(`/api/makings/${body.id}/stop`, {});
+      const stopped = await making(first);
+      assert.equal(stopped.state, 'stopped');
+      assert.ok(stopped.done < TAKES, `${stopped.done} of ${TAKES}`);
+      await first.post('/api/makings', { takeIds, projectId: null });
+      await until('some are made', async () => (await making(first)).done >= 2, { within: 30_000, every: 5 });
+      const ends = once(own.process, 'exit');
+      own.process.kill('SIGKILL');
+      await ends;
+      own = await startTestServer({ dataDirectory: own.dataDirectory });
+      const again = apiClient(own.address);
+      assert.ok((await making(again)).done < TAKES, 'it was killed in the middle');
+      const done = await ended(again);
+      assert.deepEqual([done.done, done.phraseIds.length], [TAKES, TAKES * PARTS]);
+      const drafts = (await again.get('/api/phrases?state=draft&limit=200')).body;
+      // Of the one that was stopped, one take more may have been under way.
+      assert.ok(drafts.total - TAKES * PARTS <= (stopped.done + 1) * PARTS, `${drafts.total} drafts`);
+    } finally {
+      await own.remove();
+    }
+  },
+);

@@ -5,6 +5,7 @@ import { bandFile } from '../../src/core/standins/band.ts';
 import type { Library } from '../../src/server/db/client.ts';
 import { makePhrases } from '../../src/server/library/phrases/make-phrases.ts';
 import { takeIn } from '../../src/server/library/takes/takes.ts';
+import { slowly } from '../support/slow.ts';
 import { apiClient, type Api } from '../support/api.ts';
 import { listenTo } from '../support/news.ts';
 import { library, packed } from '../support/packs.ts';
@@ -36,7 +37,7 @@ async function withPack(zip: Uint8Array) {
 
 const countOf = async (api: Api) => (await api.get('/api/phrases/ids')).body.phraseIds.length as number;
 
-test('killed in the middle, a merge goes on at the next start: each phrase once', async () => {
+test('killed in the middle, a merge goes on at the next start: each phrase once', slowly(), async () => {
   const home = await library();
   const begun = await withPack(await packed(home, await manyPhrases(home)));
   begun.api.post(begun.path, { all: 'child' }).catch(() => {});
@@ -57,7 +58,7 @@ test('killed in the middle, a merge goes on at the next start: each phrase once'
   }
 });
 
-test('stopped by hand in the middle, it does not go on by itself', async () => {
+test('stopped by hand in the middle, it does not go on by itself', slowly(), async () => {
   const home = await library();
   const { server, api, path } = await withPack(await packed(home, await manyPhrases(home)));
   try {

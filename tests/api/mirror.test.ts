@@ -5,6 +5,7 @@ import { after, before, test } from 'node:test';
 import { parseMidi } from 'midi-file';
 import { OUT } from '../../src/core/exchange/out-options.ts';
 import type { MirrorState } from '../../src/server/jobs/mirror.ts';
+import { slowly } from '../support/slow.ts';
 import { apiClient, assertProblem, type Api } from '../support/api.ts';
 import { midiBytes, trackOf } from '../support/midi.ts';
 import { startTestServer, type TestServer } from '../support/server.ts';
@@ -145,7 +146,7 @@ test(
 
 test(
   'killed in the middle, again and again: no half file is ever seen, and it comes into step',
-  { skip },
+  slowly(skip),
   async () => {
     const basket = await mirrored('killed', ids, { pattern: '{number} {name}' });
     await inStep(basket, ids.length);

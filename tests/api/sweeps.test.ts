@@ -1,6 +1,7 @@
 import assert from 'node:assert/strict';
 import { once } from 'node:events';
 import { describe, it } from 'node:test';
+import { slowly } from '../support/slow.ts';
 import { assertProblem, type Api, apiClient } from '../support/api.ts';
 import { startTestServer } from '../support/server.ts';
 import { serverForTests } from '../support/suite.ts';
@@ -31,23 +32,27 @@ async function done(client: Api, id: string) {
 }
 
 describe('sweeps', () => {
-  it('go through 3 x 4 x 3 runs of a stand-in (the check of the specification asks 60 s), each a take named by what was set', async () => {
-    const began = performance.now();
-    const { status, body } = await api.post('/api/sweeps', PLAN);
-    assert.equal(status, 201, JSON.stringify(body));
-    const sweep = await done(api, body.id);
-    const seconds = (performance.now() - began) / 1000;
-    assert.ok(seconds < 60, `${seconds} s`);
-    assert.equal(sweep.runs.length, 36);
-    assert.ok(sweep.runs.every(({ state, takeId, heard }: never) => state === 'done' && takeId && heard));
-    const { body: take } = await api.get(`/api/takes/${sweep.runs[5].takeId}`);
-    assert.equal(take.name, 'Three stacks: triads, halves, seed 3');
-    assert.equal(take.source, 'Chord player');
-    assert.equal(take.asked.bars, 4);
-    assert.ok(take.account, 'its account is made');
-    const { body: list } = await api.get('/api/sweeps');
-    assert.deepEqual([list.sweeps[0].runs, list.sweeps[0].waiting], [36, 0]);
-  });
+  it(
+    'go through 3 x 4 x 3 runs of a stand-in (the check of the specification asks 60 s), each a take named by what was set',
+    slowly(),
+    async () => {
+      const began = performance.now();
+      const { status, body } = await api.post('/api/sweeps', PLAN);
+      assert.equal(status, 201, JSON.stringify(body));
+      const sweep = await done(api, body.id);
+      const seconds = (performance.now() - began) / 1000;
+      assert.ok(seconds < 60, `${seconds} s`);
+      assert.equal(sweep.runs.length, 36);
+      assert.ok(sweep.runs.every(({ state, takeId, heard }: never) => state === 'done' && takeId && heard));
+      const { body: take } = await api.get(`/api/takes/${sweep.runs[5].takeId}`);
+      assert.equal(take.name, 'Three stacks: triads, halves, seed 3');
+      assert.equal(take.source, 'Chord player');
+      assert.equal(take.asked.bars, 4);
+      assert.ok(take.account, 'its account is made');
+      const { body: list } = await api.get('/api/sweeps');
+      assert.deepEqual([list.sweeps[0].runs, list.sweeps[0].waiting], [36, 0]);
+    },
+  );
 
   it('set aside what is there twice, with the reason, and keep the best as phrases with their settings as tags', async () => {
     const plan = { ...PLAN, name: 'Twice', vary: [PLAN.vary[0], PLAN.vary[2]] };
@@ -91,7 +96,7 @@ describe('sweeps', () => {
     assertProblem(await api.put(`/api/sweeps/${body.id}/runs/9`, { takeId: null, reason: '' }), 404, /run/);
   });
 
-  it('stop, and go on after kill -9 with nothing there twice', async () => {
+  it('stop, and go on after kill -9 with nothing there twice', slowly(), async () => {
     let server = await startTestServer();
     try {
       const first = apiClient(server.address);
