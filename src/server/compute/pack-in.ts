@@ -25,7 +25,7 @@ import type { Clip } from '../../core/phrase/clip.ts';
 import { packControls, packTable, unpackControls } from '../../core/phrase/pack.ts';
 import { packSwatch } from '../../core/phrase/swatch.ts';
 import { sha256Of } from '../checksum.ts';
-import { LARGEST_FILE } from '../library/keeping/derive.ts';
+import { LARGEST_FILE } from '../../core/capture/archive.ts';
 import { LibraryError } from '../library/errors.ts';
 import { phraseContent, type PhraseSource } from '../library/phrases/phrase-content.ts';
 import type { CutRow } from './cut-phrases.ts';

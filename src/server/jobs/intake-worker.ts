@@ -1,10 +1,11 @@
 import { open } from 'node:fs/promises';
 import type { IntakeSettings } from '../db/schema.ts';
-import { deriveTakes, LARGEST_FILE, type DerivedTake } from '../library/keeping/derive.ts';
+import { isArchive, LARGEST_FILE } from '../../core/capture/archive.ts';
+import { deriveTakes, type DerivedTake } from '../library/keeping/derive.ts';
 import { LibraryError } from '../library/errors.ts';
 import { sha256Of } from '../checksum.ts';
 import { keepOriginalFile } from '../library/keeping/originals.ts';
-import { isArchive, openArchive, type Opened } from './archive.ts';
+import { openArchive, type Opened } from './archive.ts';
 
 /** A file to be read, in a thread of its own. */
 export interface IntakeTask {

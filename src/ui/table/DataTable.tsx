@@ -9,7 +9,7 @@ import {
   type Row as TableRow,
 } from '@tanstack/react-table';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { useMemo, useState, type HTMLAttributes } from 'react';
+import { useEffect, useMemo, useState, type HTMLAttributes, type RefObject } from 'react';
 import { useVirtualRows } from './virtual-rows.ts';
 import { useHiddenColumns, type Column, type Order } from './columns.ts';
 
@@ -43,6 +43,7 @@ export function DataTable<Row extends Identified>({
   current,
   rowProps,
   isOnCard = false,
+  shown,
   onEnd = nothing,
 }: {
   /** Under which its scroll and its columns are remembered. */
@@ -62,6 +63,8 @@ export function DataTable<Row extends Identified>({
   rowProps?: (row: Row) => HTMLAttributes<HTMLTableRowElement>;
   /** It stands on a card, such as in a dialog. */
   isOnCard?: boolean;
+  /** Is given the rows in the order they stand in: keys that go from row to row go by it. */
+  shown?: RefObject<readonly Row[]>;
   /** The end of what is loaded comes into sight. */
   onEnd?: () => void;
 }) {
@@ -86,6 +89,9 @@ export function DataTable<Row extends Identified>({
     },
   });
   const ordered = table.getRowModel().rows;
+  useEffect(() => {
+    if (shown) shown.current = ordered.map(({ original }) => original);
+  }, [shown, ordered]);
   const { scroller, items, height } = useVirtualRows(ordered, {
     ...{ height: rowHeight, overscan: 10, current, headHeight: 32, onEnd, place: name },
   });

@@ -1,10 +1,11 @@
-import { FileUp, FolderOpen } from 'lucide-react';
+import { FileUp, FolderOpen, Headphones } from 'lucide-react';
 import { useEffect, type RefObject } from 'react';
 import { FormProvider } from 'react-hook-form';
 import { knownSchema } from '../../requests/takes.ts';
 import { Button } from '../../ui/Button.tsx';
 import { useCheckedForm } from '../../ui/form/checked-form.tsx';
 import { useIntakes } from '../api/queries.ts';
+import { MIDI_FILES, pickFiles } from './pick-files.ts';
 import { IntakeProgress } from './IntakeProgress.tsx';
 import { AskedFields, OriginFields } from '../shared/takes/KnownFields.tsx';
 import type { Known } from '../shared/takes/known.ts';
@@ -15,11 +16,14 @@ export function IntakePanel({
   onKnown,
   picker,
   onFiles,
+  onBefore,
 }: {
   known: Known;
   onKnown: (known: Known) => void;
   picker: RefObject<HTMLInputElement | null>;
   onFiles: (files: readonly File[]) => void;
+  /** Chooses files that are heard before they are taken in. */
+  onBefore: () => void;
 }) {
   const { data } = useIntakes();
   const form = useCheckedForm(knownSchema, known);
@@ -42,13 +46,18 @@ export function IntakePanel({
           <Button kind="primary" onClick={() => picker.current?.click()}>
             <FileUp size={15} aria-hidden="true" /> Choose files
           </Button>
-          <FolderButton onFiles={onFiles} />
+          <Button onClick={() => pickFiles(onFiles, { folder: true })}>
+            <FolderOpen size={15} aria-hidden="true" /> Folder
+          </Button>
         </div>
+        <Button small kind="quiet" onClick={onBefore} title="Hear them, and take in what you tick">
+          <Headphones size={13} aria-hidden="true" /> Listen first ...
+        </Button>
         <input
           ref={picker}
           type="file"
           multiple
-          accept=".mid,.midi,.smf,.kar,.rmi,.zip,audio/midi,application/zip"
+          accept={MIDI_FILES}
           className="sr-only"
           aria-label="MIDI files"
           tabIndex={-1}
@@ -76,21 +85,5 @@ export function IntakePanel({
       )}
       <IntakeProgress />
     </aside>
-  );
-}
-
-/** A file input that asks for a whole folder: React knows no such property. */
-function FolderButton({ onFiles }: { onFiles: (files: readonly File[]) => void }) {
-  const pick = () => {
-    const input = document.createElement('input');
-    input.type = 'file';
-    input.webkitdirectory = true;
-    input.onchange = () => onFiles([...(input.files ?? [])]);
-    input.click();
-  };
-  return (
-    <Button onClick={pick}>
-      <FolderOpen size={15} aria-hidden="true" /> Folder
-    </Button>
   );
 }

@@ -16,7 +16,11 @@ import { useTakeChanges } from '../shared/takes/bulk.ts';
 import { useChoosing } from '../shared/choosing.ts';
 import { CaptureHeading } from '../shared/CaptureHeading.tsx';
 import { bringIn } from './DropAnywhere.tsx';
-import { stopIntake } from './intake.ts';
+import { BeforeDialog } from './before/BeforeDialog.tsx';
+import { stopIntake, takeInFiles } from './intake.ts';
+import { namedFiles, type NamedFile } from './named-files.ts';
+import { pickFiles } from './pick-files.ts';
+import { knownSettings } from '../shared/takes/known.ts';
 import { setKnownOfNext, useKnownOfNext } from './known-store.ts';
 import { IntakePanel } from './IntakePanel.tsx';
 import { TAKE_COLUMNS } from './take-columns.tsx';
@@ -37,15 +41,30 @@ export default function TakesView() {
   const navigate = useNavigate();
   const take = (files: readonly File[]) =>
     void bringIn(files, (path) => void navigate(path)).catch(tellProblem);
+  const [before, setBefore] = useState<readonly NamedFile[] | null>(null);
+  const listenFirst = () => pickFiles((files) => setBefore(namedFiles(files).named));
   return (
     <>
-      <TakeList onPick={() => picker.current?.click()} />
-      <IntakePanel known={known} onKnown={setKnownOfNext} picker={picker} onFiles={take} />
+      <TakeList onPick={() => picker.current?.click()} onBefore={listenFirst} />
+      <IntakePanel
+        known={known}
+        onKnown={setKnownOfNext}
+        picker={picker}
+        onFiles={take}
+        onBefore={listenFirst}
+      />
+      {before && (
+        <BeforeDialog
+          files={before}
+          onClose={() => setBefore(null)}
+          onTake={(files) => void takeInFiles(files, knownSettings(known))}
+        />
+      )}
     </>
   );
 }
 
-function TakeList({ onPick }: { onPick: () => void }) {
+function TakeList({ onPick, onBefore }: { onPick: () => void; onBefore: () => void }) {
   const query = useTakeQuery();
   const list = useTakeList(query.query);
   const takes = list.data?.pages.flatMap((page) => page.takes) ?? [];
@@ -71,6 +90,11 @@ function TakeList({ onPick }: { onPick: () => void }) {
   const keep = useKeep();
   useActions('Capture', [
     { title: 'Choose MIDI files', run: onPick, words: 'import open upload intake take in' },
+    {
+      title: 'Listen to files before they are taken in',
+      run: onBefore,
+      words: 'preview hear audition archive zip',
+    },
     { title: 'Stop the intake', run: () => void stopIntake() },
     { title: 'Search the takes', keys: ['/'], run: () => search.current?.focus() },
     { title: 'The take above', keys: ['ArrowUp'], run: () => step(-1) },

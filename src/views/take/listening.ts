@@ -4,7 +4,7 @@ import type { Key } from '../../core/music/key.ts';
 import type { Split } from '../../core/split/split.ts';
 import { offer, refresh, type Listening } from '../../sound/player.ts';
 import type { TakeWire } from '../api/queries.ts';
-import { takeLanes, type HeardPart } from '../shared/takes/heard-take.ts';
+import { takeLanes, type HeardPart } from '../shared/takes/take-lanes.ts';
 import type { Selection } from './selection.ts';
 import type { Strand } from '../shared/takes/strand-columns.ts';
 

@@ -1,5 +1,5 @@
 import type { APIContext } from 'astro';
-import { LARGEST_FILE } from '../../../server/library/keeping/derive.ts';
+import { LARGEST_FILE } from '../../../core/capture/archive.ts';
 import { LibraryError } from '../../../server/library/errors.ts';
 import {
   listTakes,

@@ -11,7 +11,7 @@ import { copyOf } from '../../db/copy-of.ts';
 import * as schema from '../../db/schema.ts';
 import { appRoot } from '../../paths.ts';
 import { checkRow, TABLES, upgraded, type Row, type TableRow } from './backup-rows.ts';
-import { LARGEST_FILE } from './derive.ts';
+import { LARGEST_FILE } from '../../../core/capture/archive.ts';
 import { LibraryError } from '../errors.ts';
 import { isSha256, keepOriginalFile, originalNote, syncOriginals, type OriginalNote } from './originals.ts';
 import { takeIn } from '../takes/takes.ts';

@@ -12,10 +12,8 @@ import type { Role } from '../../../core/split/roles.ts';
 import { splitTake, type Split } from '../../../core/split/split.ts';
 import { tallyOf } from '../../../core/split/tally.ts';
 import type { TakeAsked } from '../../db/schema.ts';
+import { LARGEST_FILE } from '../../../core/capture/archive.ts';
 import { LibraryError } from '../errors.ts';
-
-/** The largest file taken in, in bytes. A full album of dense MIDI is a tenth of it. */
-export const LARGEST_FILE = 16 * 1024 * 1024;
 
 /** Takes of one file at the most: patterns of a format 2 file. */
 const MOST_PATTERNS = 1024;

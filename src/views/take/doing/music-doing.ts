@@ -14,7 +14,7 @@ import { sendJson } from '../../api/client.ts';
 import { renew, tellProblem, type TakeWire } from '../../api/queries.ts';
 import { useCurrentProject } from '../../shared/project.ts';
 import { renewKept, tellKept } from '../../shared/takes/keep.ts';
-import { takeLanes } from '../../shared/takes/heard-take.ts';
+import { takeLanes } from '../../shared/takes/take-lanes.ts';
 import { loopRange, loopWords } from '../strands/LoopMarks.tsx';
 import type { Selection } from '../selection.ts';
 import type { BarRange, Strand } from '../../shared/takes/strand-columns.ts';
