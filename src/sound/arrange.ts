@@ -1,4 +1,6 @@
 import { bpmOf, meterAt, tempoAt } from '../core/music/timeline.ts';
+import { DEFAULT_BEND_RANGE, onCard, type Card } from '../core/exchange/card.ts';
+import { fitted, isFitting, type Fitting } from '../core/normalize/fitting.ts';
 import { HOUSE } from '../core/normalize/house.ts';
 import { loudMark } from '../core/normalize/step.ts';
 import { withVelocity, type Clip } from '../core/phrase/clip.ts';
@@ -27,7 +29,33 @@ export interface Listening {
 /** Something that goes on playing while other things are tried. */
 export interface Pin extends Lane {
   title: string;
+  /** The phrase it is, where it is one: what suits it can be looked for. */
+  phraseId?: string;
 }
+
+/** By which a lane of what is heard is pinned: a phrase's by its own, so that it is known again wherever it is heard. */
+function pinId(listening: Listening, lane: Lane): string {
+  return isPhrase(listening, lane) ? lane.id : `${listening.id} ${lane.id}`;
+}
+
+const isPhrase = (listening: Listening, lane: Lane) => listening.id === `phrase ${lane.id}`;
+
+/** What is heard, as what goes on playing: parts of a take, a section, a phrase. */
+export function pinsOf(listening: Listening): Pin[] {
+  const { title, subtitle, lanes } = listening;
+  return lanes.map((lane) => {
+    const id = pinId(listening, lane);
+    if (isPhrase(listening, lane)) return { ...lane, id, title, phraseId: lane.id };
+    return {
+      ...lane,
+      id,
+      title: lanes.length === 1 ? `${title}, ${subtitle}` : `${title}, ${lane.clip.role}`,
+    };
+  });
+}
+
+/** For which sound what is heard is fitted: for none, as its phrase is, or as somebody's card says. */
+export type FittedFor = 'none' | 'own' | { id: string; name: string; card: Card };
 
 /** How things are heard. */
 export interface HowHeard {
@@ -40,6 +68,7 @@ export interface HowHeard {
   /** Whether the project's key and tempo are used, and whether what has chords is also taken through the project's. */
   inProject: boolean;
   throughChords: boolean;
+  fittedFor: FittedFor;
   pins: readonly Pin[];
 }
 
@@ -53,9 +82,21 @@ export interface Arranged {
 
 /** A clip as it is heard: its own, in the project's key and tempo, or through its chords. */
 function asHeard<Heard extends Lane>(lane: Heard, how: HowHeard): Heard {
-  const { inProject: forProject, project } = how;
-  if (!forProject || !project) return lane;
-  return { ...lane, clip: inProject(throughItsChords(lane, how) ?? lane.clip, project) };
+  const { inProject: forProject, project, fittedFor } = how;
+  const isOwn = !forProject || !project;
+  const clip = isOwn ? lane.clip : inProject(throughItsChords(lane, how) ?? lane.clip, project);
+  // Last of all: milliseconds are those of the tempo it is heard at.
+  return clip === lane.clip && fittedFor === 'none'
+    ? lane
+    : { ...lane, clip: fittedTo(clip, lane.fitting, fittedFor) };
+}
+
+function fittedTo(clip: Clip, fitting: Fitting = {}, fittedFor: FittedFor): Clip {
+  if (fittedFor === 'none') return clip;
+  if (fittedFor === 'own') return isFitting(fitting) ? fitted(clip, fitting) : clip;
+  // The keys of their kit and the range of their bends are their instrument's: here they would sound as others.
+  const card: Card = { ...fittedFor.card, drumMap: [], bendRange: DEFAULT_BEND_RANGE };
+  return onCard(clip, fitting, card).clip;
 }
 
 /** A clip through the project's chords; undefined where that is not asked for, or it has none to come from. */
@@ -108,7 +149,8 @@ export const TRIED_ON = [8, 12] as const;
 
 /** The pins, each going round by itself, and what is tried over them. */
 export function besidePins(listening: Listening, state: HowHeard): Arranged {
-  const pins = state.pins.filter(({ id }) => !listening.lanes.some((lane) => lane.id === id));
+  const own = new Set(listening.lanes.flatMap((lane) => [lane.id, pinId(listening, lane)]));
+  const pins = state.pins.filter(({ id }) => !own.has(id));
   const heard = pins.map((lane) => asHeard(lane, state));
   const first = heard[0]?.clip ?? asHeard(listening.lanes[0]!, state).clip;
   const tempo =

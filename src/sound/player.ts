@@ -2,15 +2,16 @@ import { create } from 'zustand';
 import { STATUS, kindOf } from '../core/midi/smf.ts';
 import { bpmOf, tempoAt } from '../core/music/timeline.ts';
 import {
-  alone,
-  besidePins,
-  changedAtBar,
-  TRIED_ON,
-  triedLayer,
   type Arranged,
   type HowHeard,
   type Listening,
   type Pin,
+  TRIED_ON,
+  alone,
+  besidePins,
+  changedAtBar,
+  pinsOf,
+  triedLayer,
 } from './arrange.ts';
 import { layerTick, messagesOfLayers, nextMoment, type Change, type Layer } from './layers.ts';
 import { freeChannel, tickAt } from './program.ts';
@@ -66,6 +67,7 @@ export const usePlayer = create<PlayerState>(() => ({
   project: null,
   inProject: false,
   throughChords: false,
+  fittedFor: 'none',
   muted: new Set(),
   output: null,
   pins: [],
@@ -129,6 +131,19 @@ export function setPins(pins: readonly Pin[]): void {
   if (usePlayer.getState().state === 'playing') void start(0);
 }
 
+/** Lets what is heard go on playing while others are tried, or not any more; of many parts the last eight. */
+export function pinHeard(): void {
+  const { listening, pins } = usePlayer.getState();
+  if (!listening) return;
+  const own = pinsOf(listening);
+  const others = pins.filter(({ id }) => !own.some((one) => one.id === id));
+  setPins(
+    pins.length - others.length === Math.min(own.length, MOST_PINS)
+      ? others
+      : [...others, ...own].slice(-MOST_PINS),
+  );
+}
+
 /** When what is tried next begins. */
 export function setChange(change: Change): void {
   usePlayer.setState({ change });
@@ -180,7 +195,9 @@ export function refresh(listening: Listening, change: 'once' | 'bar' = 'once'): 
 
 /** Changes how things are heard; what sounds goes on at the same place, changed. */
 export function hear(
-  change: Partial<Pick<PlayerState, 'loop' | 'tempo' | 'sound' | 'project' | 'inProject' | 'throughChords'>>,
+  change: Partial<
+    Pick<PlayerState, 'loop' | 'tempo' | 'sound' | 'project' | 'inProject' | 'throughChords' | 'fittedFor'>
+  >,
 ): void {
   usePlayer.setState(change);
   if (usePlayer.getState().state === 'playing') void start(positionTick());

@@ -1,3 +1,4 @@
+import type { Fitting } from '../core/normalize/fitting.ts';
 import { CONTROLLER, STATUS } from '../core/midi/smf.ts';
 import { GM_DRUM_CHANNEL } from '../core/midi/gm.ts';
 import {
@@ -23,6 +24,8 @@ export interface Lane {
   level?: number;
   /** The chords it was played over, in the clip's key; where they are known it can be heard through others. */
   over?: WrittenChanges;
+  /** What suits the sound that is to play it; applied where somebody asks to hear it so. */
+  fitting?: Fitting;
 }
 
 /** A message for the synthesizer, at a tick. */

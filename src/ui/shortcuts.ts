@@ -34,8 +34,10 @@ function isTaken(event: KeyboardEvent): boolean {
     const name = nameOf(event);
     return !name.startsWith('Ctrl+') || EDITS_TEXT.test(name);
   }
-  const isControl = target.closest('button, a, summary, input, [role=slider]') !== null;
+  const isControl = target.closest('button, summary, input, [role=slider]') !== null;
   if (isControl && (event.key === ' ' || event.key === 'Enter')) return true;
+  // A link is opened by Enter alone: who came by one listens by Space at once.
+  if (event.key === 'Enter' && target.closest('a')) return true;
   return (
     target.closest('[role=slider], input[type=range], input[type=radio]') !== null &&
     event.key.startsWith('Arrow')

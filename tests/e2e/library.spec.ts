@@ -155,3 +155,33 @@ test.describe('a view that stops', () => {
     await expect(phraseRows(page).first()).toBeVisible();
   });
 });
+
+test('bars of a part of a take are pinned by being heard, and go on playing while phrases are tried; each can be heard as somebody has it', async ({
+  page,
+}) => {
+  await page.goto('/capture?search=landing');
+  await page.getByRole('row').getByRole('link').first().click();
+  await expect(page.getByRole('region', { name: 'Tally' })).toBeVisible();
+  await page.keyboard.press('ArrowDown');
+  for (let k = 0; k < 3; k++) await page.keyboard.press('ArrowRight');
+  const bar = page.getByRole('contentinfo');
+  await expect(bar).toContainText('bars 3');
+  await bar.getByRole('button', { name: 'Pin what is heard' }).click();
+  await expect(bar.getByRole('button', { name: 'Unpin what is heard' })).toBeVisible();
+  await page
+    .getByRole('navigation')
+    .getByRole('link', { name: /^Library/ })
+    .click();
+  const pins = page.getByRole('region', { name: 'Pins' });
+  await expect(pins.getByRole('listitem')).toHaveCount(1);
+  await expect(phraseRows(page).first()).toBeVisible();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Space');
+  await expect(bar.getByRole('button', { name: 'Stop' })).toBeVisible();
+  // The recipients follow plain and its own.
+  await bar.getByLabel('Fitted').selectOption({ index: 2 });
+  await expect(bar.getByLabel('Fitted')).not.toHaveValue(/none|own/);
+  await expect(bar.getByRole('button', { name: 'Stop' })).toBeVisible();
+  await pins.getByRole('button', { name: 'Unpin all' }).click();
+  await expect(pins).toHaveCount(0);
+});

@@ -175,7 +175,7 @@ function levelFor(clip: Clip, { loud, range = 1 }: RoleCard) {
 }
 
 /** Semitones that a bend reaches where nothing else is said (General MIDI 1). */
-const DEFAULT_BEND_RANGE = 2;
+export const DEFAULT_BEND_RANGE = 2;
 
 /** The same bend where a sound bends farther or less far. */
 function bentTo(control: Control, range: number): Control {

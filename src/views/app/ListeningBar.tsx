@@ -1,4 +1,4 @@
-import { Play, Repeat, Square } from 'lucide-react';
+import { Pin as PinIcon, Play, Repeat, Square } from 'lucide-react';
 import { ThinSlider } from '../../ui/fields/ThinSlider.tsx';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { keyName } from '../../core/music/key.ts';
@@ -10,15 +10,19 @@ import { answerKeys, canAnswer } from '../../devices/stand-ins.ts';
 import {
   hear,
   ownTempo,
+  pinHeard,
   playOrStop,
   positionTick,
   setOutput,
   setVolume,
   usePlayer,
 } from '../../sound/player.ts';
+import { pinsOf } from '../../sound/arrange.ts';
+import { useActions } from '../../ui/actions.ts';
 import { NumberInput } from '../../ui/fields/NumberInput.tsx';
 import { ProgramOptions } from '../../ui/fields/ProgramOptions.tsx';
 import { Toggle } from '../../ui/Button.tsx';
+import { useRecipients } from '../api/queries.ts';
 import { useHeardProject } from '../shared/project.ts';
 import { ProjectPicker } from './ProjectPicker.tsx';
 
@@ -56,17 +60,20 @@ export function ListeningBar() {
       >
         <PlayIcon size={15} fill="currentColor" aria-hidden="true" className={sounds ? '' : 'ml-0.5'} />
       </button>
-      <div className="min-w-0" role="status" aria-live="polite">
-        <div className="truncate font-bold" title={listening?.title}>
-          {listening?.title ?? 'Nothing to listen to yet'}
+      <div className="flex min-w-0 items-center gap-2">
+        <div className="min-w-0 flex-1" role="status" aria-live="polite">
+          <div className="truncate font-bold" title={listening?.title}>
+            {listening?.title ?? 'Nothing to listen to yet'}
+          </div>
+          <div className="truncate text-xs text-muted" title={listening?.subtitle}>
+            {state === 'failed'
+              ? problem
+              : state === 'loading'
+                ? 'loading the sounds'
+                : (listening?.subtitle ?? 'choose something and press Space')}
+          </div>
         </div>
-        <div className="truncate text-xs text-muted" title={listening?.subtitle}>
-          {state === 'failed'
-            ? problem
-            : state === 'loading'
-              ? 'loading the sounds'
-              : (listening?.subtitle ?? 'choose something and press Space')}
-        </div>
+        <PinButton />
       </div>
       <Progress />
       <Toggle on={loop} onClick={() => hear({ loop: !loop })} className="h-7" title="Play over and over (O)">
@@ -106,6 +113,7 @@ export function ListeningBar() {
             </optgroup>
           </select>
         </Field>
+        <FittedField />
         <ProjectPicker />
         <div>
           <div className="label">Heard in</div>
@@ -145,6 +153,32 @@ export function ListeningBar() {
   );
 }
 
+/** Lets what is heard go on playing while others are tried under it. */
+function PinButton() {
+  const { listening, pins } = usePlayer();
+  useActions('Listening', [
+    {
+      title: 'Pin what is heard, or unpin it',
+      run: pinHeard,
+      words: 'go on playing keep under parts take section',
+    },
+  ]);
+  if (!listening) return null;
+  const own = pinsOf(listening);
+  const isPinned = own.some(({ id }) => pins.some((one) => one.id === id));
+  return (
+    <Toggle
+      on={isPinned}
+      className="flex-none"
+      aria-label={isPinned ? 'Unpin what is heard' : 'Pin what is heard'}
+      title="It goes on playing while you try others"
+      onClick={pinHeard}
+    >
+      <PinIcon size={13} aria-hidden="true" />
+    </Toggle>
+  );
+}
+
 /** A field under its label: all of the bar's stand on one line. */
 function Field({ label, id, children }: { label: string; id: string; children: ReactNode }) {
   return (
@@ -171,6 +205,37 @@ function chooseSound(value: string): void {
   }
   setOutput(output ?? null);
   hear({ sound: output || value === '' ? null : Number(value) });
+}
+
+/** For which sound what is heard is fitted: none, its own, or the one that somebody has. */
+function FittedField() {
+  const fittedFor = usePlayer((player) => player.fittedFor);
+  const { data: recipients = [] } = useRecipients();
+  const choose = (value: string) => {
+    const somebody = recipients.find(({ id }) => id === value);
+    hear({ fittedFor: somebody ?? (value === 'own' ? 'own' : 'none') });
+  };
+  return (
+    <Field label="Fitted" id="listening-fitted">
+      <select
+        id="listening-fitted"
+        className="h-6 w-20 truncate border-b border-rule bg-card font-bold middling:w-16"
+        title="Plain, as the phrase is fitted to its sound, or as somebody's card says"
+        value={typeof fittedFor === 'string' ? fittedFor : fittedFor.id}
+        onChange={({ target }) => choose(target.value)}
+      >
+        <option value="none">plain</option>
+        <option value="own">its own</option>
+        <optgroup label="As they have it">
+          {recipients.map(({ id, name }) => (
+            <option key={id} value={id}>
+              {name}
+            </option>
+          ))}
+        </optgroup>
+      </select>
+    </Field>
+  );
 }
 
 /** Devices, and stand-ins that answer keys. */

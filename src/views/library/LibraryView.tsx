@@ -35,7 +35,7 @@ export default function LibraryView() {
   const search = useRef<HTMLInputElement>(null);
   const project = useCurrentProject();
   const pins = usePlayer((player) => player.pins);
-  const pinIds = pins.map(({ id }) => id);
+  const pinIds = pins.flatMap(({ phraseId }) => phraseId ?? []);
   const list = usePhraseList(filter.query, { projectId: project?.id, pins: pinIds });
   const { data: counts } = useFacets(filter.query);
   const phrases = useMemo(() => list.data?.pages.flatMap((page) => page.phrases) ?? [], [list.data]);

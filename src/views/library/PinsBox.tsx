@@ -15,7 +15,7 @@ export function PinsBox() {
   const { pins, change } = usePlayer();
   if (pins.length === 0) return null;
   return (
-    <section aria-label="Pins" className="grid gap-1 border-t border-rule pt-3">
+    <section aria-label="Pins" className="grid grid-cols-[minmax(0,1fr)] gap-1 border-t border-rule pt-3">
       <div className="flex items-center justify-between gap-2">
         <h2 className="flex items-center gap-1.5">
           <Pin size={13} aria-hidden="true" /> Goes on playing

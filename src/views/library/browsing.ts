@@ -62,7 +62,7 @@ export async function togglePins(ids: readonly string[]): Promise<void> {
     return;
   }
   for (const phrase of await Promise.all(ids.map(fetchPhrase)))
-    pin({ ...heardLane(phrase), title: phrase.name });
+    pin({ ...heardLane(phrase), title: phrase.name, phraseId: phrase.id });
 }
 
 /** The library knows what was listened to. Not worth a word where it could not be told. */

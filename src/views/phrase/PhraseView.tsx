@@ -93,7 +93,7 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
       id: `phrase ${phrase.id}`,
       title: edit.name,
       subtitle: share === 0 ? 'as captured' : `${heardWords(share)}, from ${phrase.takeName}`,
-      lanes: [{ id: phrase.id, clip: own }, ...sheaf.lanes],
+      lanes: [{ id: phrase.id, clip: own, fitting: edit.fitting }, ...sheaf.lanes],
     };
   }, [share, captured, shown, edit, sheaf.lanes, phrase.id, phrase.takeName]);
   const isPlaying = useOffered(listening);

@@ -5,12 +5,14 @@ import {
   alone,
   besidePins,
   changedAtBar,
+  pinsOf,
   triedLayer,
   type HowHeard,
   type Listening,
 } from '../../../src/sound/arrange.ts';
 import { messagesOfLayers, nextMoment, speedAt, type Layer } from '../../../src/sound/layers.ts';
 import { messagesDue, nextBarLine, soundProgram, type Playing } from '../../../src/sound/program.ts';
+import { BLANK_CARD } from '../../../src/core/exchange/card.ts';
 import { barOf } from '../../support/clips.ts';
 
 /** 120 BPM: a bar of 4/4 lasts two seconds. */
@@ -18,7 +20,7 @@ const BAR = 2;
 
 const heard = (change: Partial<HowHeard> = {}): HowHeard => ({
   ...{ tempo: null, sound: null, loop: true, project: null, inProject: false, throughChords: false },
-  pins: [],
+  ...{ pins: [], fittedFor: 'none' },
   ...change,
 });
 
@@ -285,4 +287,68 @@ test('property: what sounds alone and is changed goes on from the bar line as th
       examples: [[[0.01795703065841997, 0.7024896183449993, 1.309161234522126, 0.9091290781908075, 0.19930294795469575, 1.5342714423619261, 0.040605315633692296], 3098]], // prettier-ignore
     },
   );
+});
+
+test('what is heard is plain, fitted to its own sound, or as somebody has it, in milliseconds of the tempo it is heard at', () => {
+  const clip = barOf([[480, 240, 60], [960, 240, 64]], { role: 'strings' }); // prettier-ignore
+  const late: Listening = {
+    ...{ id: 'late', title: 'Late', subtitle: '' },
+    lanes: [
+      { id: 'late', clip, fitting: { shift: { ms: -50, early: 'hold' }, velocity: { loud: 0.5, range: 1 } } },
+    ],
+  };
+  const strings = {
+    id: 'somebody',
+    name: 'Somebody',
+    card: { ...BLANK_CARD, roles: { strings: { ms: -100, loud: 0.6 } } },
+  };
+  const onsets = (change: Partial<HowHeard>) => {
+    const { layers } = alone(late, heard(change), 0);
+    return messagesOfLayers(layers, 0, BAR).flatMap(({ bytes, seconds }) =>
+      isOn(bytes) && bytes[2]! > 0 ? [[seconds, bytes[2]!] as const] : [],
+    );
+  };
+  const plain = onsets({});
+  const own = onsets({ fittedFor: 'own' });
+  const theirs = onsets({ fittedFor: strings });
+  assert.deepEqual([plain.length, own.length, theirs.length], [2, 2, 2]);
+  for (let k = 0; k < 2; k++) {
+    assert.ok(Math.abs(plain[k]![0] - own[k]![0] - 0.05) < 0.003, 'fifty milliseconds earlier');
+    // What the card says of a role stands in the place of the phrase's own fitting (the specification).
+    assert.ok(
+      Math.abs(plain[k]![0] - theirs[k]![0] - 0.1) < 0.003,
+      'a hundred: the usual of slow strings, common practice',
+    );
+    assert.ok(own[k]![1] < plain[k]![1]);
+  }
+  const project = {
+    name: 'Half',
+    bpm: 60,
+    keyTonic: null,
+    keyMode: null,
+    meterNumerator: 4,
+    meterDenominator: 4,
+  };
+  const slow = { project, inProject: true };
+  const [there] = onsets(slow);
+  const [fittedThere] = onsets({ ...slow, fittedFor: 'own' });
+  assert.ok(Math.abs(there![0] - fittedThere![0] - 0.05) < 0.003, 'at another tempo, too');
+});
+
+test('what is pinned by being heard does not sound twice when it is heard again; a phrase is one wherever it is', () => {
+  const take: Listening = {
+    ...{ id: 'take 1', title: 'Quay', subtitle: '' },
+    lanes: [tried('p1', 60).lanes[0]!, tried('p2', 40, 'bass').lanes[0]!],
+  };
+  const pins = pinsOf(take);
+  assert.deepEqual(
+    pins.map(({ id, title }) => [id, title]),
+    [['take 1 p1', 'Quay, keys'], ['take 1 p2', 'Quay, bass']], // prettier-ignore
+  );
+  const again = besidePins({ ...take, lanes: take.lanes.slice(0, 1) }, heard({ pins }));
+  assert.deepEqual(again.layers.map(({ id }) => id), ['take 1 p2', 'take 1']); // prettier-ignore
+  // Parts of another take are others, though they are called alike.
+  assert.equal(besidePins({ ...take, id: 'take 2' }, heard({ pins })).layers.length, 3);
+  const phrase = { ...tried('one', 60), id: 'phrase one' };
+  assert.deepEqual(pinsOf(phrase).map(({ id }) => id), ['one']); // prettier-ignore
 });

@@ -18,7 +18,7 @@ export function phraseListening(phrase: PhraseWire): Listening {
 /** A phrase as it is heard, with the chords it was played over. */
 export function heardLane(phrase: PhraseWire): Lane {
   const over = writtenChanges(phrase.changes, phrase.meterNumerator);
-  return { id: phrase.id, clip: heardClip(phrase.clip, phrase), over };
+  return { id: phrase.id, clip: heardClip(phrase.clip, phrase), over, fitting: phrase.fitting };
 }
 
 /** A phrase's clip in the key of its take. */
