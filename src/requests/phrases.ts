@@ -83,4 +83,15 @@ export const apartSchema = object({
   apart: boolean().required(),
 });
 
+/** Phrases that are bound as variants at once. */
+const MOST_VARIANTS = 100;
+
+export const variantsSchema = object({
+  phraseIds: array(id().required())
+    .min(2, 'Variants are two at least')
+    .max(MOST_VARIANTS, 'At most ${max} phrases are bound as variants')
+    .required(),
+  bound: boolean().required(),
+});
+
 export const searchSchema = object({ name: name('A search'), query: text().max(4000).defined() });

@@ -151,6 +151,32 @@ test('the same phrase at another tempo is told, and found in the whole library; 
   assert.ok(!after.some(({ phrase }) => phrase.id === b.id));
 });
 
+test('bound as variants, phrases tell of each other and are not asked about; let go, they are twins again', async () => {
+  const chart = 'A | D | E7 | A';
+  const some = [await kept(100, chart), await kept(76, chart), await kept(120, chart)];
+  const ids = some.map(({ id }) => id);
+  const twins = async (id: string) =>
+    ((await api.get(`/api/phrases/${id}/twins`)).body as { phrase: Found }[])
+      .map(({ phrase }) => phrase.id)
+      .filter((one) => ids.includes(one));
+  const variants = async (id: string) =>
+    ((await api.get(`/api/phrases/${id}/relatives`)).body.variants as { id: string }[]).map((one) => one.id);
+  assert.equal((await twins(ids[0]!)).length, 2);
+  await api.post('/api/twice/variants', { phraseIds: ids, bound: true });
+  for (const id of ids) {
+    assert.deepEqual(new Set(await variants(id)), new Set(ids.filter((other) => other !== id)));
+    assert.deepEqual(await twins(id), []);
+  }
+  // A variant that is set aside is not told of.
+  await api.post('/api/phrases/state', { phraseIds: [ids[2]], state: 'discarded' });
+  assert.deepEqual(await variants(ids[0]!), [ids[1]]);
+  await api.post('/api/phrases/state', { phraseIds: [ids[2]], state: 'kept' });
+  await api.post('/api/twice/variants', { phraseIds: ids, bound: false });
+  assert.deepEqual(await variants(ids[0]!), []);
+  assert.equal((await twins(ids[0]!)).length, 2);
+  assertProblem(await api.post('/api/twice/variants', { phraseIds: ids.slice(0, 1), bound: true }), 400, /two at least/); // prettier-ignore
+});
+
 test('a search is kept under a name, opened again and forgotten', async () => {
   const { status, body } = await api.post('/api/searches', {
     name: 'Slow basses',

@@ -111,6 +111,17 @@ test('what is there twice is found, heard, and one of them kept; that can be tak
   await expect(
     phraseRows(page).filter({ hasText: /Oars on the beat|Street at dusk|Crossing verse, kit/ }),
   ).toHaveCount(3);
+  // Bound as variants they stay, and each tells of the others.
+  await page.goto('/library/twice');
+  await group.getByRole('button', { name: 'Variants' }).click();
+  await expect(page.getByText('3 phrases are variants of one.')).toBeVisible();
+  await expect(group).toBeHidden();
+  await page.goto('/library?text=oars');
+  await phraseRows(page).filter({ hasText: 'Oars on the beat' }).click();
+  const variants = page.getByRole('region', { name: 'Its variants' });
+  await expect(variants.getByRole('listitem')).toHaveCount(2);
+  await page.goto('/library/twice');
+  await expect(page.getByText('Nothing is here twice')).toBeVisible();
 });
 
 test('a phrase is dragged onto a tag and onto the basket; a tag is renamed', async ({ page }) => {

@@ -356,7 +356,7 @@ export const phraseParents = pgTable(
   ],
 );
 
-/** Two phrases that somebody has said are not the same, the smaller id first: never asked again. */
+/** Two phrases that somebody has said are not to be made one, the smaller id first: never asked again. */
 export const phrasesApart = pgTable(
   'phrases_apart',
   {
@@ -366,6 +366,8 @@ export const phrasesApart = pgTable(
     otherId: uuid('other_id')
       .notNull()
       .references(() => phrases.id, { onDelete: 'cascade' }),
+    /** They belong together as variants; else they are different. */
+    variants: boolean('variants').notNull().default(false),
   },
   (table) => [
     primaryKey({ columns: [table.phraseId, table.otherId] }),

@@ -204,6 +204,7 @@ export const RULES: Readonly<Record<string, Rules>> = {
   '/api/takes/join': { POST: did('take', 'joined takes') },
   '/api/twice': { GET: quiet, POST: quiet, DELETE: quiet },
   '/api/twice/apart': { POST: did('phrase', 'said that phrases are not alike') },
+  '/api/twice/variants': { POST: did('phrase', 'said which phrases are variants of one') },
 
   '/api/weaves': { GET: quiet, POST: did('weave', 'made it') },
   '/api/weaves/[id]': {

@@ -7,6 +7,7 @@ import type { SourceHabits, TakeHabits } from '../../server/library/takes/habits
 import type { Feel, Preset } from '../../server/library/presets.ts';
 import type { BasketDetail, BasketListItem } from '../../server/library/handoff/baskets.ts';
 import type { UnfinishedCapture } from '../../server/library/takes/captures.ts';
+import type { variantsOf } from '../../server/library/phrases/twice.ts';
 import type { ChildItem, relativesOf } from '../../server/library/phrases/children.ts';
 import type { LibraryHarmony } from '../../core/catalog/harmony.ts';
 import type { KeptChanges } from '../../server/library/takes/harmony.ts';
@@ -127,7 +128,9 @@ export function useDrafts() {
   });
 }
 
-export type RelativesWire = Wire<Awaited<ReturnType<typeof relativesOf>>>;
+export type RelativesWire = Wire<
+  Awaited<ReturnType<typeof relativesOf>> & { variants: Awaited<ReturnType<typeof variantsOf>> }
+>;
 
 /** What a phrase was made of, and what was made of it. */
 export function useRelatives(id: string) {

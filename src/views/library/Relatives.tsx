@@ -13,8 +13,9 @@ export function Relatives({ id, onChoose }: { id: string; onChoose: (id: string)
     onError: tellProblem,
     onSuccess: () => renew('phrase', 'phrases', 'relatives', 'facets'),
   });
-  if (!data || (data.parents.length === 0 && data.children.length === 0)) return null;
-  const { parents, children } = data;
+  if (!data) return null;
+  const { parents, children, variants } = data;
+  if (parents.length + children.length + variants.length === 0) return null;
   return (
     <>
       {parents.length > 0 && (
@@ -43,6 +44,18 @@ export function Relatives({ id, onChoose }: { id: string; onChoose: (id: string)
             {children.map((child) => (
               <li key={child.id}>
                 <RelativeLine phrase={child} onChoose={onChoose} />
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      {variants.length > 0 && (
+        <section aria-label="Its variants">
+          <h2 className="mb-1">Its variants</h2>
+          <ul className="text-sm">
+            {variants.map((variant) => (
+              <li key={variant.id}>
+                <RelativeLine phrase={{ ...variant, done: 'a variant of it' }} onChoose={onChoose} />
               </li>
             ))}
           </ul>

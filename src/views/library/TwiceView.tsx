@@ -9,6 +9,7 @@ import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { Swatch } from '../../ui/drawing/Swatch.tsx';
 import { request, sendJson } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';
+import { toastWithUndo } from '../../ui/history/undoToast.ts';
 import { PhraseCells, PhraseHeadings } from '../shared/phrases/PhraseCells.tsx';
 import { setAsideOf } from '../shared/phrases/state.ts';
 import { useBrowsing } from './browsing.ts';
@@ -112,6 +113,18 @@ function TwiceGroup({ group, onHear }: { group: Group; onHear: (id: string) => v
             ),
         ),
     ).then(() => renew('twice', 'twins'), tellProblem);
+  const bind = () => {
+    const phraseIds = group.map(({ phrase }) => phrase.id);
+    const send = (bound: boolean) =>
+      sendJson('POST', '/api/twice/variants', { phraseIds, bound }).then(() => renew('twice', 'twins', 'relatives'), tellProblem); // prettier-ignore
+    return send(true).then(() =>
+      toastWithUndo(
+        `${plural(group.length, 'phrase')} are variants of one.`,
+        'binding variants',
+        () => void send(false),
+      ),
+    );
+  };
   return (
     <li className="rounded-[3px] border border-rule bg-card">
       <div className={`${COLUMNS} border-b border-rule px-2 py-1 text-sm text-muted`}>
@@ -119,9 +132,18 @@ function TwiceGroup({ group, onHear }: { group: Group; onHear: (id: string) => v
         <span>Phrase</span>
         <PhraseHeadings />
         <span>Against the first</span>
-        <Button small onClick={() => void different()} title="These are different: it is never asked again">
-          All different
-        </Button>
+        <span className="flex flex-col gap-1 py-0.5">
+          <Button small onClick={() => void different()} title="These are different: it is never asked again">
+            All different
+          </Button>
+          <Button
+            small
+            onClick={() => void bind()}
+            title="They belong together: each tells of the others, and it is never asked again"
+          >
+            Variants
+          </Button>
+        </span>
       </div>
       {group.map(({ phrase, text }) => (
         <div key={phrase.id} className={`${COLUMNS} px-2 py-0.5`}>

@@ -129,6 +129,7 @@ const UPGRADES: Record<number, (table: string, row: Row) => Row | TableRow[]> = 
     return row;
   },
   20: (table, row) => (table === 'takes' ? { ...row, turned: row.revision } : row),
+  25: (table, row) => (table === 'phrases_apart' ? { ...row, variants: false } : row),
 };
 
 /** A row of a backup as the schema of today has it: of more tables than one where it has been divided since. */

@@ -1,4 +1,4 @@
-import { and, asc, eq, inArray, or } from 'drizzle-orm';
+import { and, asc, eq, inArray, ne, or, sql } from 'drizzle-orm';
 import { TWICE, type Likeness } from '../../../core/catalog/alike.ts';
 import type { PhraseAsKept } from '../../../core/catalog/compared.ts';
 import type { LikeWeights } from '../../../core/catalog/similar.ts';
@@ -100,7 +100,36 @@ export async function setApart(db: Db, ids: readonly [string, string], apart: bo
       .where(and(eq(phrasesApart.phraseId, phraseId), eq(phrasesApart.otherId, otherId)));
 }
 
-/** All pairs that need not be asked about, as "smaller larger": said not to be the same, or made one of the other. */
+/** Binds phrases as variants of one, each to each, or lets them go again: bound, they are told of each other and never asked about. */
+export async function setVariants(db: Db, ids: readonly string[], bound: boolean): Promise<void> {
+  const sorted = [...new Set(ids)].sort();
+  const pairs = sorted.flatMap((phraseId, k) =>
+    sorted.slice(k + 1).map((otherId) => ({ phraseId, otherId })),
+  );
+  if (bound) {
+    await db
+      .insert(phrasesApart)
+      .values(pairs.map((pair) => ({ ...pair, variants: true })))
+      .onConflictDoUpdate({ target: [phrasesApart.phraseId, phrasesApart.otherId], set: { variants: true } });
+    return;
+  }
+  const among = and(inArray(phrasesApart.phraseId, sorted), inArray(phrasesApart.otherId, sorted));
+  await db.delete(phrasesApart).where(and(among, eq(phrasesApart.variants, true)));
+}
+
+/** Kept phrases that are bound to one as its variants, by name. */
+export async function variantsOf(db: Db, id: string) {
+  const { phraseId, otherId, variants } = phrasesApart;
+  const other = sql`case when ${phraseId} = ${id} then ${otherId} else ${phraseId} end`;
+  return db
+    .select({ id: phrases.id, name: phrases.name, role: phrases.role })
+    .from(phrasesApart)
+    .innerJoin(phrases, eq(phrases.id, other))
+    .where(and(variants, or(eq(phraseId, id), eq(otherId, id)), ne(phrases.state, 'discarded')))
+    .orderBy(asc(phrases.name), asc(phrases.id));
+}
+
+/** All pairs that need not be asked about, as "smaller larger": said not to be the same, bound as variants, or made one of the other. */
 export async function allApart(db: Db): Promise<Set<string>> {
   const rows = await db.select().from(phrasesApart).orderBy(asc(phrasesApart.phraseId));
   const made = await db

@@ -1,0 +1,1 @@
+ALTER TABLE "phrases_apart" ADD COLUMN "variants" boolean DEFAULT false NOT NULL;
