@@ -4,9 +4,11 @@ import { useLocation } from 'react-router';
 import { onSignedOut } from '../api/client.ts';
 import { queryClient, useMe, type Me } from '../api/queries.ts';
 import { Door } from '../people/door/Door.tsx';
-import { SignInForm } from '../people/door/SignInForm.tsx';
 import { hearOthers, useSaysWhere } from './news/news.ts';
 
+const SignInForm = lazy(() =>
+  import('../people/door/SignInForm.tsx').then(({ SignInForm: form }) => ({ default: form })),
+);
 const JoinView = lazy(() => import('../people/door/JoinView.tsx'));
 const GuestView = lazy(() => import('../people/GuestView.tsx'));
 
@@ -41,7 +43,9 @@ export function Admitted({ children }: { children: ReactNode }) {
             This connection is not encrypted: whoever listens on the network reads your password.
           </p>
         )}
-        <SignInForm />
+        <Suspense fallback={null}>
+          <SignInForm />
+        </Suspense>
       </Door>
     );
   const isGuest = (me.person ?? last)?.role === 'guest';
@@ -77,7 +81,9 @@ function SignInAgain({ name }: { name: string }) {
           <Radix.Description className="mb-3 text-muted">
             You were signed out. What you were at is still there.
           </Radix.Description>
-          <SignInForm name={name} />
+          <Suspense fallback={null}>
+            <SignInForm name={name} />
+          </Suspense>
         </Radix.Content>
       </Radix.Portal>
     </Radix.Root>

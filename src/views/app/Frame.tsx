@@ -1,9 +1,8 @@
-import { useState, type ReactNode } from 'react';
+import { lazy, Suspense, useState, type ReactNode } from 'react';
 import { Button } from '../../ui/Button.tsx';
 import { Mark } from '../../ui/drawing/Mark.tsx';
 import { useMe, useStages } from '../api/queries.ts';
 import { DropAnywhere } from '../capture/DropAnywhere.tsx';
-import { LeaveDialog } from '../leave/LeaveDialog.tsx';
 import { HistoryMenu } from './HistoryMenu.tsx';
 import { LineOfWork } from './LineOfWork.tsx';
 import { ListeningBar } from './ListeningBar.tsx';
@@ -11,12 +10,17 @@ import { Palette } from './Palette.tsx';
 import { PersonMenu, WhoElse } from './PersonMenu.tsx';
 import { ShortcutSheet } from './ShortcutSheet.tsx';
 import { WhoDid } from './news/WhoDid.tsx';
+import { useLeaving } from '../shared/leaving/leaving.ts';
 import { ThemeSwitch } from '../shared/ThemeSwitch.tsx';
+
+/** It comes when it is asked for: the page is there sooner without it. */
+const LeaveDialog = lazy(() => import('../leave/LeaveDialog.tsx'));
 
 /** What stands around every view: the line of work above, the listening bar at the foot. */
 export function Frame({ children }: { children: ReactNode }) {
   const [sheetOpen, setSheetOpen] = useState(false);
   const openSheet = () => setSheetOpen(true);
+  const leaves = useLeaving((state) => state.open);
   const { data: stages } = useStages();
   const { data: me } = useMe();
   return (
@@ -62,7 +66,11 @@ export function Frame({ children }: { children: ReactNode }) {
         </main>
         <ListeningBar />
       </div>
-      <LeaveDialog />
+      {leaves && (
+        <Suspense>
+          <LeaveDialog open={leaves} />
+        </Suspense>
+      )}
     </DropAnywhere>
   );
 }

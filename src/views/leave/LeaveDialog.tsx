@@ -16,9 +16,9 @@ import { CheckList } from '../shared/leaving/CheckList.tsx';
 import {
   chooseRecipient,
   closeLeave,
-  useLeaving,
   useRecipientId,
   type Leaves,
+  type Open,
 } from '../shared/leaving/leaving.ts';
 import { RecipientField } from '../shared/leaving/RecipientField.tsx';
 import type { Asked } from './asked.ts';
@@ -29,9 +29,7 @@ import { OutTable } from './OutTable.tsx';
 import { ScopeFields } from './ScopeFields.tsx';
 
 /** The one dialog in which something leaves: a take, a phrase, a sheaf, a basket, a weave. */
-export function LeaveDialog() {
-  const open = useLeaving((state) => state.open);
-  if (!open) return null;
+export default function LeaveDialog({ open }: { open: Open }) {
   const key = `${open.kind} ${open.id} ${open.parts?.join() ?? ''} ${open.bars?.from ?? ''}`;
   return (
     <Dialog

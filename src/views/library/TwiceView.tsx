@@ -131,11 +131,8 @@ function TwiceGroup({ group, onHear }: { group: Group; onHear: (id: string) => v
         <span>Swatch</span>
         <span>Phrase</span>
         <PhraseHeadings />
-        <span>Against the first</span>
-        <span className="flex flex-col gap-1 py-0.5">
-          <Button small onClick={() => void different()} title="These are different: it is never asked again">
-            All different
-          </Button>
+        <span className="flex items-center justify-between gap-2">
+          Against the first
           <Button
             small
             onClick={() => void bind()}
@@ -144,6 +141,9 @@ function TwiceGroup({ group, onHear }: { group: Group; onHear: (id: string) => v
             Variants
           </Button>
         </span>
+        <Button small onClick={() => void different()} title="These are different: it is never asked again">
+          All different
+        </Button>
       </div>
       {group.map(({ phrase, text }) => (
         <div key={phrase.id} className={`${COLUMNS} px-2 py-0.5`}>

@@ -14,7 +14,7 @@ export interface Leaves {
 }
 
 /** What the dialog is open for; `onOut` is told how it leaves, where somebody keeps that. */
-interface Open extends Leaves {
+export interface Open extends Leaves {
   onOut?: (out: OutOptions) => void;
 }
 
