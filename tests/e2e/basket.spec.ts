@@ -96,3 +96,35 @@ test('the naming pattern shows at once what files will be called, and says what 
   await page.getByLabel('Key and tempo in which they leave').selectOption('in the project');
   await expect(page.locator('main li').nth(2)).toContainText('Dm');
 });
+
+test('phrases of another basket and of a project are brought in as one change, and taken back as one', async ({
+  page,
+}) => {
+  const names = page.locator('main li .font-bold');
+  const before = await names.count();
+  await page.getByRole('button', { name: 'Bring phrases in ...' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Bring phrases in' });
+  await dialog.getByLabel('From').selectOption({ label: 'The Lantern Ferry' });
+  const rows = dialog.getByRole('list', { name: 'Phrases' }).getByRole('listitem');
+  await expect(rows.first()).toBeVisible();
+  const here = await rows.filter({ hasText: 'here already' }).count();
+  await dialog.getByRole('button', { name: 'Tick all' }).click();
+  const bring = dialog.getByRole('button', { name: /^Bring \d+ phrases? in$/ });
+  const count = Number(/\d+/.exec((await bring.textContent())!)![0]);
+  expect(count + here).toBe(await rows.count());
+  await bring.click();
+  await expect(names).toHaveCount(before + count);
+  await page.keyboard.press('Control+z');
+  await expect(names).toHaveCount(before);
+  await page.getByRole('button', { name: 'Bring phrases in ...' }).click();
+  await dialog.getByLabel('From').selectOption({ index: 0 });
+  await rows.getByRole('checkbox').first().check();
+  const written = page.waitForResponse(
+    (answer) => answer.request().method() !== 'GET' && /\/items$/.test(answer.url()),
+  );
+  await dialog.getByRole('button', { name: 'Bring 1 phrase in' }).click();
+  await expect(names).toHaveCount(before + 1);
+  await written;
+  await page.reload();
+  await expect(names).toHaveCount(before + 1);
+});

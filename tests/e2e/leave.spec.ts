@@ -162,7 +162,7 @@ test('a basket is mirrored to a folder, which is in step and says so', async ({ 
   await page.getByLabel('mirrored to a folder').check();
   await expect(page.getByLabel('Folder of the mirror')).toHaveValue('Market-first-act');
   await page.getByRole('link', { name: 'How the mirror stands' }).click();
-  await expect(page.getByText('in step')).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByText('✓ in step')).toBeVisible({ timeout: 20_000 });
   await expect(page.getByText('4 files of ours')).toBeVisible();
   await page.getByRole('button', { name: 'Tidy names' }).click();
   await expect(page.getByText('Every file has its name already.')).toBeVisible();

@@ -16,6 +16,7 @@ import { sendJson } from '../api/client.ts';
 import { tellProblem, useBasket, useProjects, renew, type BasketWire } from '../api/queries.ts';
 import { fetchPhrase, phraseListening } from '../shared/phrases/listening.ts';
 import { BasketTable } from './BasketTable.tsx';
+import { BringPhrasesIn } from './BringPhrasesIn.tsx';
 import { Checks } from './Checks.tsx';
 import { MirrorField } from './MirrorField.tsx';
 import { PackButton, PackSettings, usePack } from './Pack.tsx';
@@ -54,6 +55,7 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
       edit.ids.filter((id) => id !== item.id),
       `take out ${item.name}`,
     );
+  const [isBringing, setBringing] = useState(false);
   const at = selected ? edit.ids.indexOf(selected.id) : -1;
   const step = (by: number) => {
     const next = contents.items[Math.min(Math.max(0, at + by), contents.items.length - 1)];
@@ -91,6 +93,11 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
       words: 'export format key tempo kit controllers count-in recipient',
     },
     {
+      title: 'Bring phrases of another basket or a project in',
+      run: () => setBringing(true),
+      words: 'add import from',
+    },
+    {
       title: 'Rename the basket',
       run: () => document.querySelector<HTMLInputElement>('[aria-label="Name of the basket"]')?.select(),
       words: 'name title',
@@ -107,6 +114,9 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
               onRename={(name) => change({ name }, `name "${name}"`)}
             />
           </h1>
+          <Button small onClick={() => setBringing(true)}>
+            Bring phrases in ...
+          </Button>
           <UndoButtons history={contents} />
         </div>
         {contents.items.length === 0 ? (
@@ -125,6 +135,15 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
           />
         )}
       </div>
+      {isBringing && (
+        <BringPhrasesIn
+          basketId={basket.id}
+          ids={edit.ids}
+          onBring={(more, from) => contents.setIds([...edit.ids, ...more], `phrases of "${from}"`)}
+          onHear={(id) => hear(id, true)}
+          onClose={() => setBringing(false)}
+        />
+      )}
       <aside className="flex w-[330px] flex-none flex-col border-l border-rule">
         <div className="flex min-h-0 flex-1 flex-col gap-4 overflow-auto p-4">
           <NamingBox

@@ -1,0 +1,162 @@
+import { useState, type ReactNode } from 'react';
+import { plural } from '../../core/words.ts';
+import type { Role } from '../../core/split/roles.ts';
+import { Button } from '../../ui/Button.tsx';
+import { Dialog } from '../../ui/Dialog.tsx';
+import { RoleMark } from '../../ui/drawing/RoleMark.tsx';
+import { Checkbox } from '../../ui/fields/Checkbox.tsx';
+import { SelectField } from '../../ui/fields/SelectField.tsx';
+import { useBasket, useBaskets, useProjects } from '../api/queries.ts';
+import { usePhraseList } from '../shared/phrases/filter.ts';
+
+/** Where phrases can be brought from: "basket ID" or "project NAME". */
+type From = string;
+
+interface Row {
+  id: string;
+  name: string;
+  role: Role;
+  bars: number;
+}
+
+interface BringProps {
+  /** What is in the basket already. */
+  ids: readonly string[];
+  onBring: (ids: string[], from: string) => void;
+  onHear: (id: string) => void;
+  onClose: () => void;
+}
+
+/** Phrases of another basket, or of a project: which of them, each to be heard. It is one change, and taken back as one. */
+export function BringPhrasesIn({ basketId, ...props }: BringProps & { basketId: string }) {
+  const { data: all = [] } = useBaskets();
+  const { data: projects = [] } = useProjects();
+  const baskets = all.filter(({ id }) => id !== basketId);
+  const [chosen, choose] = useState<From>();
+  const from =
+    chosen ?? (baskets[0] ? `basket ${baskets[0].id}` : projects[0] && `project ${projects[0].name}`);
+  return (
+    <Dialog
+      open
+      onOpenChange={(open) => !open && props.onClose()}
+      title="Bring phrases in"
+      description="Phrases of another basket, or of a project. What is here already says so."
+    >
+      {from === undefined ? (
+        <p className="text-muted">There is no other basket and no project yet.</p>
+      ) : (
+        <>
+          <SelectField label="From" className="mb-3" value={from} onChange={choose}>
+            <optgroup label="Baskets">
+              {baskets.map(({ id, name }) => (
+                <option key={id} value={`basket ${id}`}>
+                  {name}
+                </option>
+              ))}
+            </optgroup>
+            <optgroup label="Projects">
+              {projects.map(({ id, name }) => (
+                <option key={id} value={`project ${name}`}>
+                  {name}
+                </option>
+              ))}
+            </optgroup>
+          </SelectField>
+          {from.startsWith('basket ') ? (
+            <OfBasket key={from} id={from.slice(7)} {...props} />
+          ) : (
+            <OfProject key={from} name={from.slice(8)} {...props} />
+          )}
+        </>
+      )}
+    </Dialog>
+  );
+}
+
+function OfBasket({ id, ...props }: BringProps & { id: string }) {
+  const { data, error } = useBasket(id);
+  if (!data) return <p className="text-muted">{error?.message ?? 'Opening it ...'}</p>;
+  return <Ticks rows={data.items} from={data.name} {...props} />;
+}
+
+function OfProject({ name, ...props }: BringProps & { name: string }) {
+  const { data, error, hasNextPage, fetchNextPage } = usePhraseList(
+    new URLSearchParams({ project: name, sort: 'name' }).toString(),
+  );
+  if (!data) return <p className="text-muted">{error?.message ?? 'Opening it ...'}</p>;
+  const rows = data.pages.flatMap(({ phrases }) => phrases);
+  return (
+    <Ticks rows={rows} from={name} {...props}>
+      {hasNextPage && (
+        <Button small onClick={() => void fetchNextPage()}>
+          More of them
+        </Button>
+      )}
+    </Ticks>
+  );
+}
+
+function Ticks({
+  rows,
+  from,
+  ids,
+  onBring,
+  onHear,
+  onClose,
+  children,
+}: BringProps & { rows: readonly Row[]; from: string; children?: ReactNode }) {
+  const there = new Set(ids);
+  const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
+  const open = rows.filter(({ id }) => !there.has(id));
+  const tick = (id: string, on: boolean) =>
+    setTicked((old) => new Set(on ? [...old, id] : [...old].filter((one) => one !== id)));
+  const chosen = open.flatMap(({ id }) => (ticked.has(id) ? [id] : []));
+  return (
+    <>
+      {rows.length === 0 && <p className="mb-3 text-muted">There is no phrase there.</p>}
+      <ul aria-label="Phrases" className="mb-3 max-h-72 overflow-auto border-y border-rule">
+        {rows.map(({ id, name, role, bars }) => (
+          <li key={id} className="quiet-row flex items-center gap-3 py-1">
+            <span className="min-w-0 flex-1">
+              {there.has(id) ? (
+                <span className="flex min-h-6 items-center text-sm text-muted">{name}, here already</span>
+              ) : (
+                <Checkbox label={name} on={ticked.has(id)} onChange={(on) => tick(id, on)} />
+              )}
+            </span>
+            <span className="w-14 text-right text-sm text-muted">{plural(bars, 'bar')}</span>
+            <span className="w-20">
+              <RoleMark role={role} />
+            </span>
+            <Button small aria-label={`Listen to ${name}`} onClick={() => onHear(id)}>
+              Listen
+            </Button>
+          </li>
+        ))}
+      </ul>
+      <div className="flex items-center gap-2">
+        <Button
+          small
+          disabled={open.length === 0}
+          onClick={() => setTicked(new Set(open.map(({ id }) => id)))}
+        >
+          Tick all
+        </Button>
+        {children}
+        <span className="ml-auto flex gap-2">
+          <Button onClick={onClose}>Leave it</Button>
+          <Button
+            kind="primary"
+            disabled={chosen.length === 0}
+            onClick={() => {
+              onBring(chosen, from);
+              onClose();
+            }}
+          >
+            {chosen.length === 0 ? 'Choose phrases' : `Bring ${plural(chosen.length, 'phrase')} in`}
+          </Button>
+        </span>
+      </div>
+    </>
+  );
+}
