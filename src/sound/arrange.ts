@@ -83,15 +83,13 @@ export interface Arranged {
 /** A clip as it is heard: its own, in the project's key and tempo, or through its chords. */
 function asHeard<Heard extends Lane>(lane: Heard, how: HowHeard): Heard {
   const { inProject: forProject, project, fittedFor } = how;
-  const isOwn = !forProject || !project;
-  const clip = isOwn ? lane.clip : inProject(throughItsChords(lane, how) ?? lane.clip, project);
+  const clip =
+    forProject && project ? inProject(throughItsChords(lane, how) ?? lane.clip, project) : lane.clip;
   // Last of all: milliseconds are those of the tempo it is heard at.
-  return clip === lane.clip && fittedFor === 'none'
-    ? lane
-    : { ...lane, clip: fittedTo(clip, lane.fitting, fittedFor) };
+  return { ...lane, clip: fittedTo(clip, lane.fitting ?? {}, fittedFor) };
 }
 
-function fittedTo(clip: Clip, fitting: Fitting = {}, fittedFor: FittedFor): Clip {
+function fittedTo(clip: Clip, fitting: Fitting, fittedFor: FittedFor): Clip {
   if (fittedFor === 'none') return clip;
   if (fittedFor === 'own') return isFitting(fitting) ? fitted(clip, fitting) : clip;
   // The keys of their kit and the range of their bends are their instrument's: here they would sound as others.

@@ -2,16 +2,15 @@ import { create } from 'zustand';
 import { STATUS, kindOf } from '../core/midi/smf.ts';
 import { bpmOf, tempoAt } from '../core/music/timeline.ts';
 import {
+  alone,
+  besidePins,
+  changedAtBar,
+  TRIED_ON,
+  triedLayer,
   type Arranged,
   type HowHeard,
   type Listening,
   type Pin,
-  TRIED_ON,
-  alone,
-  besidePins,
-  changedAtBar,
-  pinsOf,
-  triedLayer,
 } from './arrange.ts';
 import { layerTick, messagesOfLayers, nextMoment, type Change, type Layer } from './layers.ts';
 import { freeChannel, tickAt } from './program.ts';
@@ -115,10 +114,16 @@ export async function listen(listening: Listening, fromTick = 0): Promise<void> 
   else await start(fromTick);
 }
 
-/** Lets something go on playing while other things are tried; the oldest goes where there are too many. */
-export function pin(one: Pin): void {
+/** Whether all of them go on playing already, as far as there is room for so many. */
+export function arePinned(own: readonly Pin[], pins: readonly Pin[]): boolean {
+  return own.slice(-MOST_PINS).every(({ id }) => pins.some((one) => one.id === id));
+}
+
+/** Lets them go on playing while others are tried, or, where they all do, no longer; the oldest go where there are too many. */
+export function togglePins(own: readonly Pin[]): void {
   const { pins } = usePlayer.getState();
-  setPins([...pins.filter(({ id }) => id !== one.id), one].slice(-MOST_PINS));
+  const others = pins.filter(({ id }) => !own.some((one) => one.id === id));
+  setPins(arePinned(own, pins) ? others : [...others, ...own].slice(-MOST_PINS));
 }
 
 /** Takes a pin away, or (without an id) all. */
@@ -126,22 +131,9 @@ export function unpin(id?: string): void {
   setPins(id === undefined ? [] : usePlayer.getState().pins.filter((one) => one.id !== id));
 }
 
-export function setPins(pins: readonly Pin[]): void {
+function setPins(pins: readonly Pin[]): void {
   usePlayer.setState({ pins });
   if (usePlayer.getState().state === 'playing') void start(0);
-}
-
-/** Lets what is heard go on playing while others are tried, or not any more; of many parts the last eight. */
-export function pinHeard(): void {
-  const { listening, pins } = usePlayer.getState();
-  if (!listening) return;
-  const own = pinsOf(listening);
-  const others = pins.filter(({ id }) => !own.some((one) => one.id === id));
-  setPins(
-    pins.length - others.length === Math.min(own.length, MOST_PINS)
-      ? others
-      : [...others, ...own].slice(-MOST_PINS),
-  );
 }
 
 /** When what is tried next begins. */
@@ -194,11 +186,7 @@ export function refresh(listening: Listening, change: 'once' | 'bar' = 'once'): 
 }
 
 /** Changes how things are heard; what sounds goes on at the same place, changed. */
-export function hear(
-  change: Partial<
-    Pick<PlayerState, 'loop' | 'tempo' | 'sound' | 'project' | 'inProject' | 'throughChords' | 'fittedFor'>
-  >,
-): void {
+export function hear(change: Partial<Omit<HowHeard, 'pins'>>): void {
   usePlayer.setState(change);
   if (usePlayer.getState().state === 'playing') void start(positionTick());
 }

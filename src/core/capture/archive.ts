@@ -3,6 +3,9 @@ import { Unzip, UnzipInflate } from 'fflate';
 /** The largest file taken in, in bytes. A full album of dense MIDI is a tenth of it. */
 export const LARGEST_FILE = 16 * 1024 * 1024;
 
+/** What is said of a larger one. */
+export const TOO_LARGE = `This file is larger than ${LARGEST_FILE / 1024 / 1024} MB.`;
+
 /** What one archive may hold: more is a mistake or an attack. */
 export interface ArchiveLimits {
   files: number;

@@ -1,6 +1,6 @@
 import { open } from 'node:fs/promises';
 import type { IntakeSettings } from '../db/schema.ts';
-import { isArchive, LARGEST_FILE } from '../../core/capture/archive.ts';
+import { isArchive, LARGEST_FILE, TOO_LARGE } from '../../core/capture/archive.ts';
 import { deriveTakes, type DerivedTake } from '../library/keeping/derive.ts';
 import { LibraryError } from '../library/errors.ts';
 import { sha256Of } from '../checksum.ts';
@@ -34,8 +34,7 @@ export default async function readFile(task: IntakeTask): Promise<IntakeAnswer> 
       const head = new Uint8Array(4);
       await handle.read(head, 0, 4, 0);
       if (isArchive(head)) return { kind: 'opened', opened: await openArchive(path, file, depth, folder) };
-      if (size > LARGEST_FILE)
-        return { kind: 'refused', reason: `This file is larger than ${LARGEST_FILE / 1024 / 1024} MB.` };
+      if (size > LARGEST_FILE) return { kind: 'refused', reason: TOO_LARGE };
       bytes = Uint8Array.from(await handle.readFile());
     } finally {
       await handle.close();

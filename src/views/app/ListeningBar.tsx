@@ -8,13 +8,14 @@ import { useRecorder } from '../../devices/recorder-state.ts';
 import type { MidiOutput } from '../../devices/source.ts';
 import { answerKeys, canAnswer } from '../../devices/stand-ins.ts';
 import {
+  arePinned,
   hear,
   ownTempo,
-  pinHeard,
   playOrStop,
   positionTick,
   setOutput,
   setVolume,
+  togglePins,
   usePlayer,
 } from '../../sound/player.ts';
 import { pinsOf } from '../../sound/arrange.ts';
@@ -156,23 +157,23 @@ export function ListeningBar() {
 /** Lets what is heard go on playing while others are tried under it. */
 function PinButton() {
   const { listening, pins } = usePlayer();
+  const own = listening ? pinsOf(listening) : [];
   useActions('Listening', [
     {
       title: 'Pin what is heard, or unpin it',
-      run: pinHeard,
+      run: () => togglePins(own),
       words: 'go on playing keep under parts take section',
     },
   ]);
   if (!listening) return null;
-  const own = pinsOf(listening);
-  const isPinned = own.some(({ id }) => pins.some((one) => one.id === id));
+  const isPinned = arePinned(own, pins);
   return (
     <Toggle
       on={isPinned}
       className="flex-none"
       aria-label={isPinned ? 'Unpin what is heard' : 'Pin what is heard'}
       title="It goes on playing while you try others"
-      onClick={pinHeard}
+      onClick={() => togglePins(own)}
     >
       <PinIcon size={13} aria-hidden="true" />
     </Toggle>

@@ -1,8 +1,9 @@
 import { useCallback, useEffect, useRef } from 'react';
-import { listen, pin, toggleListening, unpin, usePlayer } from '../../sound/player.ts';
+import { pinsOf } from '../../sound/arrange.ts';
+import { listen, toggleListening, togglePins, usePlayer } from '../../sound/player.ts';
 import { sendJson } from '../api/client.ts';
 import { tellProblem } from '../api/queries.ts';
-import { fetchPhrase, heardLane, phraseListening } from '../shared/phrases/listening.ts';
+import { fetchPhrase, phraseListening } from '../shared/phrases/listening.ts';
 
 /** Going through phrases by ear: what is asked for last sounds, however slowly the others arrive. */
 export function useBrowsing() {
@@ -55,14 +56,9 @@ export function useFetchedAhead(ids: readonly string[], selected: string | undef
 }
 
 /** Lets phrases go on playing while others are tried, or not any more. */
-export async function togglePins(ids: readonly string[]): Promise<void> {
-  const { pins } = usePlayer.getState();
-  if (ids.every((id) => pins.some((one) => one.id === id))) {
-    for (const id of ids) unpin(id);
-    return;
-  }
-  for (const phrase of await Promise.all(ids.map(fetchPhrase)))
-    pin({ ...heardLane(phrase), title: phrase.name, phraseId: phrase.id });
+export async function pinPhrases(ids: readonly string[]): Promise<void> {
+  const phrases = await Promise.all(ids.map(fetchPhrase));
+  togglePins(phrases.flatMap((phrase) => pinsOf(phraseListening(phrase))));
 }
 
 /** The library knows what was listened to. Not worth a word where it could not be told. */

@@ -12,7 +12,7 @@ import { openLeave } from '../shared/leaving/leaving.ts';
 import { promptWithPhrase, sweepAddress } from '../shared/prompt.ts';
 import { unpin } from '../../sound/player.ts';
 import { fetchPhrase } from '../shared/phrases/listening.ts';
-import { togglePins } from './browsing.ts';
+import { pinPhrases } from './browsing.ts';
 
 /** A phrase and the others of its sheaf. */
 async function sheafIds(id: string): Promise<string[]> {
@@ -101,13 +101,13 @@ export function useLibraryActions({
     {
       title: 'Let the phrase go on playing under others, or not',
       keys: ['p'],
-      run: () => selected && void togglePins([selected.id]).catch(tellProblem),
+      run: () => selected && void pinPhrases([selected.id]).catch(tellProblem),
       words: 'pin keep playing context together',
     },
     {
       title: 'Let its whole sheaf go on playing, or not',
       keys: ['P'],
-      run: () => selected && void sheafIds(selected.id).then(togglePins).catch(tellProblem),
+      run: () => selected && void sheafIds(selected.id).then(pinPhrases).catch(tellProblem),
       words: 'pin together',
     },
     { title: 'Unpin all', run: () => unpin() },

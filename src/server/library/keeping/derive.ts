@@ -12,7 +12,7 @@ import type { Role } from '../../../core/split/roles.ts';
 import { splitTake, type Split } from '../../../core/split/split.ts';
 import { tallyOf } from '../../../core/split/tally.ts';
 import type { TakeAsked } from '../../db/schema.ts';
-import { LARGEST_FILE } from '../../../core/capture/archive.ts';
+import { LARGEST_FILE, TOO_LARGE } from '../../../core/capture/archive.ts';
 import { LibraryError } from '../errors.ts';
 
 /** Takes of one file at the most: patterns of a format 2 file. */
@@ -57,7 +57,7 @@ export function deriveTakes(
   known: { asked?: TakeAsked; capture?: CaptureFacts } = {},
 ): DerivedTake[] {
   if (bytes.length > LARGEST_FILE) {
-    throw new LibraryError(413, `This file is larger than ${LARGEST_FILE / 1024 / 1024} MB.`);
+    throw new LibraryError(413, TOO_LARGE);
   }
   const all = readOrRefuse(bytes).flatMap((take, pattern) =>
     take.notes.length > 0 ? [{ take, pattern }] : [],

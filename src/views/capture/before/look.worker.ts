@@ -5,6 +5,7 @@ import {
   filesWithin,
   isArchive,
   LARGEST_FILE,
+  TOO_LARGE,
   type ArchiveTold,
 } from '../../../core/capture/archive.ts';
 import { lookInto, type Looked } from '../../../core/capture/look.ts';
@@ -66,8 +67,7 @@ async function look(files: readonly NamedFile[], onFound: (found: FoundFile[]) =
   for (const { file, name } of files) {
     if (await isStopped()) break;
     if (isArchive(await bytesOf(file.slice(0, 4)))) await lookThrough(file, name, into);
-    else if (file.size > LARGEST_FILE)
-      add(name, `This file is larger than ${LARGEST_FILE / 1024 / 1024} MB.`);
+    else if (file.size > LARGEST_FILE) add(name, TOO_LARGE);
     else into.file(name, await bytesOf(file));
   }
   tell();
