@@ -56,7 +56,7 @@ export function DataTable<Row extends Identified>({
   /** In pixels. */
   rowHeight: number;
   /** The order the rows come in; where it is given, they are not ordered here. */
-  order?: Order | null;
+  order?: Order;
   onOrder?: (order: Order | null) => void;
   /** The row that is kept in sight. */
   current?: string | undefined;
@@ -70,7 +70,7 @@ export function DataTable<Row extends Identified>({
 }) {
   const hidden = useHiddenColumns((state) => state.hidden[name] ?? NONE);
   const [own, setOwn] = useState<Order | null>(null);
-  const at = order === undefined ? own : order;
+  const at = order ?? own;
   const table = useTable({
     features: FEATURES,
     data: rows as Row[],

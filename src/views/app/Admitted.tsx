@@ -6,9 +6,7 @@ import { queryClient, useMe, type Me } from '../api/queries.ts';
 import { Door } from '../people/door/Door.tsx';
 import { hearOthers, useSaysWhere } from './news/news.ts';
 
-const SignInForm = lazy(() =>
-  import('../people/door/SignInForm.tsx').then(({ SignInForm: form }) => ({ default: form })),
-);
+const SignInForm = lazy(() => import('../people/door/SignInForm.tsx'));
 const JoinView = lazy(() => import('../people/door/JoinView.tsx'));
 const GuestView = lazy(() => import('../people/GuestView.tsx'));
 

@@ -7,6 +7,7 @@ import { RoleMark } from '../../ui/drawing/RoleMark.tsx';
 import { Checkbox } from '../../ui/fields/Checkbox.tsx';
 import { SelectField } from '../../ui/fields/SelectField.tsx';
 import { useBasket, useBaskets, useProjects } from '../api/queries.ts';
+import { useChoosing } from '../shared/choosing.ts';
 import { usePhraseList } from '../shared/phrases/filter.ts';
 
 /** Where phrases can be brought from: "basket ID" or "project NAME". */
@@ -106,11 +107,9 @@ function Ticks({
   children,
 }: BringProps & { rows: readonly Row[]; from: string; children?: ReactNode }) {
   const there = new Set(ids);
-  const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
-  const open = rows.filter(({ id }) => !there.has(id));
-  const tick = (id: string, on: boolean) =>
-    setTicked((old) => new Set(on ? [...old, id] : [...old].filter((one) => one !== id)));
-  const chosen = open.flatMap(({ id }) => (ticked.has(id) ? [id] : []));
+  const open = rows.flatMap(({ id }) => (there.has(id) ? [] : [id]));
+  const { chosen: ticked, choose, chooseThese } = useChoosing(rows);
+  const chosen = open.filter((id) => ticked.has(id));
   return (
     <>
       {rows.length === 0 && <p className="mb-3 text-muted">There is no phrase there.</p>}
@@ -121,7 +120,7 @@ function Ticks({
               {there.has(id) ? (
                 <span className="flex min-h-6 items-center text-sm text-muted">{name}, here already</span>
               ) : (
-                <Checkbox label={name} on={ticked.has(id)} onChange={(on) => tick(id, on)} />
+                <Checkbox label={name} on={ticked.has(id)} onChange={() => choose(id)} />
               )}
             </span>
             <span className="w-14 text-right text-sm text-muted">{plural(bars, 'bar')}</span>
@@ -135,11 +134,7 @@ function Ticks({
         ))}
       </ul>
       <div className="flex items-center gap-2">
-        <Button
-          small
-          disabled={open.length === 0}
-          onClick={() => setTicked(new Set(open.map(({ id }) => id)))}
-        >
+        <Button small disabled={open.length === 0} onClick={() => chooseThese(open)}>
           Tick all
         </Button>
         {children}

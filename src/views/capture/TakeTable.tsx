@@ -22,7 +22,7 @@ export function TakeTable({
   total: number;
   current: string | undefined;
   chosen: ReadonlySet<string>;
-  order: Order | null;
+  order: Order;
   onOrder: (order: Order | null) => void;
   onCurrent: (id: string) => void;
   onChoose: (id: string, others: boolean) => void;

@@ -14,6 +14,7 @@ import { SelectField } from '../../ui/fields/SelectField.tsx';
 import { Swatch } from '../../ui/drawing/Swatch.tsx';
 import { request } from '../api/client.ts';
 import type { PhraseWire } from '../api/queries.ts';
+import { useChoosing } from '../shared/choosing.ts';
 import { swatchOf } from '../shared/phrases/swatch-of.ts';
 import type { LaidSheet } from './laid.ts';
 import { partAlone } from './listening.ts';
@@ -97,10 +98,8 @@ function Lists({
   onClose: () => void;
 }) {
   const { laid, phrases } = useLaid(from);
-  const [parts, setParts] = useState<ReadonlySet<string>>(new Set());
+  const { chosen: parts, choose } = useChoosing(from.parts);
   const [along, setAlong] = useState<Along>({ sound: true, level: true, cells: true, sections: false });
-  const tick = (part: string, on: boolean) =>
-    setParts((old) => new Set(on ? [...old, part] : [...old].filter((one) => one !== part)));
   const bring = () => {
     onBring((weave) => broughtIn(weave, from, [...parts], along), `parts of "${from.title}"`);
     onClose();
@@ -115,7 +114,7 @@ function Lists({
             first={phrases.get(from.cells.find((cell) => cell.part === part.id)?.phrase ?? '')}
             laid={laid}
             on={parts.has(part.id)}
-            onTick={(on) => tick(part.id, on)}
+            onTick={() => choose(part.id)}
             onHear={(sheet) => void toggleListening(partAlone(id, from.title, sheet, part))}
           />
         ))}
@@ -154,7 +153,7 @@ function PartLine({
   first: PhraseWire | undefined;
   laid: LaidSheet | null;
   on: boolean;
-  onTick: (on: boolean) => void;
+  onTick: () => void;
   onHear: (laid: LaidSheet) => void;
 }) {
   return (

@@ -5,5 +5,5 @@ import { endpoint, readBody } from '../_answer.ts';
 /** Binds phrases as variants of one, or lets them go again. */
 export const POST = endpoint(async ({ db }, context) => {
   const { phraseIds, bound } = await readBody(context, variantsSchema);
-  await db.transaction((tx) => setVariants(tx, phraseIds, bound));
+  await setVariants(db, phraseIds, bound);
 });

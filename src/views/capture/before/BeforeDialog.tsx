@@ -40,16 +40,17 @@ export function BeforeDialog({
   );
 }
 
+const isTakeable = ({ held }: FoundFile) => typeof held !== 'string';
+
 function Before({ files, onClose, onTake }: Parameters<typeof BeforeDialog>[0]) {
   const { found, state, looking } = useLooking(files);
   const { chosen, choose, chooseThese } = useChoosing(found);
   const [current, setCurrent] = useState<string>();
   const shown = useRef<readonly FoundFile[]>([]);
-  const takeable = useMemo(() => found.filter(({ held }) => typeof held !== 'string'), [found]);
+  const takeable = useMemo(() => found.filter(isTakeable), [found]);
   const isPlaying = usePlayer((player) => player.state === 'playing' || player.state === 'loading');
   const hear = (file: FoundFile | undefined) => {
-    if (file && typeof file.held !== 'string')
-      void looking?.hear(file).then(toggleListening).catch(tellProblem);
+    if (file && isTakeable(file)) void looking?.hear(file).then(toggleListening).catch(tellProblem);
   };
   const step = (by: number) => {
     const rows = shown.current;
@@ -60,12 +61,11 @@ function Before({ files, onClose, onTake }: Parameters<typeof BeforeDialog>[0]) 
     if (isPlaying) hear(next);
   };
   const here = found.find(({ id }) => id === current);
-  const tick = (file: FoundFile) => typeof file.held !== 'string' && choose(file.id);
   const keys: Record<string, () => void> = {
     ArrowDown: () => step(1),
     ArrowUp: () => step(-1),
     ' ': () => hear(here),
-    x: () => here && tick(here),
+    x: () => here && isTakeable(here) && choose(here.id),
   };
   const onKeyDown = (event: KeyboardEvent) => {
     // A button or a box that has the focus takes Space itself.
@@ -208,7 +208,7 @@ function columnsOf(
     {
       ...{ id: 'hear', title: 'Listen', className: 'px-2 text-right' },
       cell: (file) =>
-        typeof file.held !== 'string' && (
+        isTakeable(file) && (
           <Button small aria-label={`Listen to ${file.name}`} onClick={() => hear(file)}>
             Listen
           </Button>

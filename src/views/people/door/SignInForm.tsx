@@ -6,7 +6,7 @@ import { cameIn } from './coming-in.ts';
 import { PasswordField, PersonNameField } from '../PersonFields.tsx';
 
 /** Name and password. */
-export function SignInForm({ name = '' }: { name?: string }) {
+export default function SignInForm({ name = '' }: { name?: string }) {
   const form = useCheckedForm(signInSchema, { name, password: '' });
   return (
     <>
