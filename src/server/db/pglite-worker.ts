@@ -7,12 +7,16 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { PGlite } from '@electric-sql/pglite';
 import { pg_trgm } from '@electric-sql/pglite/contrib/pg_trgm';
 import { PGLiteSocketHandler, type PGLiteSocketHandlerOptions } from '@electric-sql/pglite-socket';
+import { LOG_SETTINGS, writeCheckpoints } from './checkpoints.ts';
 import { QueryQueue } from './query-queue.ts';
 
 const { dataDirectory, socketPath } = workerData as { dataDirectory: string; socketPath: string };
 
-const db = await PGlite.create(dataDirectory, { extensions: { pg_trgm } });
-const queryQueue = new QueryQueue(db) as unknown as PGLiteSocketHandlerOptions['queryQueue'];
+const startParams = [...PGlite.defaultStartParams, ...LOG_SETTINGS];
+const db = await PGlite.create(dataDirectory, { extensions: { pg_trgm }, startParams });
+const queue = new QueryQueue(db);
+const queryQueue = queue as unknown as PGLiteSocketHandlerOptions['queryQueue'];
+const endCheckpoints = writeCheckpoints(queue, dataDirectory);
 const handlers = new Set<PGLiteSocketHandler>();
 
 const server = createServer((socket) => {
@@ -24,6 +28,7 @@ const server = createServer((socket) => {
 server.listen(socketPath, () => parentPort?.postMessage('ready'));
 
 parentPort?.on('message', async () => {
+  endCheckpoints();
   server.close();
   await Promise.all([...handlers].map((handler) => handler.detach(true)));
   await db.close();

@@ -117,7 +117,8 @@ export class QueryQueue {
   }
 }
 
-function simpleQuery(text: string): Uint8Array {
+/** A statement as a message of its own (PostgreSQL documentation, "Simple Query"). */
+export function simpleQuery(text: string): Uint8Array {
   const body = new TextEncoder().encode(`${text}\0`);
   const message = new Uint8Array(5 + body.length);
   message[0] = 'Q'.charCodeAt(0);
