@@ -5,7 +5,7 @@ import { apiClient } from '../tests/support/api.ts';
 import { startTestServer } from '../tests/support/server.ts';
 import { openBrowser } from './frames.ts';
 import { LatencyProbe, percentileOf } from './latency.ts';
-import { multiplyDemo } from '../src/server/demo/large-library.ts';
+import { fillLibrary } from '../src/server/demo/fill.ts';
 import { openLibrary } from '../src/server/db/client.ts';
 import { demoLibrary } from '../tests/support/server.ts';
 import { middle, type BenchResult } from './measure.ts';
@@ -27,7 +27,7 @@ async function largeLibrary(): Promise<string> {
   const dataDirectory = await demoLibrary();
   const library = await openLibrary({ dataDirectory });
   const start = performance.now();
-  await multiplyDemo(library, PHRASES).finally(() => library.close());
+  await fillLibrary(library, PHRASES).finally(() => library.close());
   console.error(`Made in ${Math.round((performance.now() - start) / 1000)} s.`);
   return dataDirectory;
 }

@@ -1,4 +1,4 @@
-import { multiplyDemo } from '../server/demo/large-library.ts';
+import { fillLibrary } from '../server/demo/fill.ts';
 import { seedDemo } from '../server/demo/seed.ts';
 import { holdsAnything } from '../server/library/keeping/backup.ts';
 import { withLibrary, type LibraryOptions } from './library.ts';
@@ -18,7 +18,7 @@ export async function fillCommand(count: string, options: LibraryOptions, out: O
         'Only an empty library is filled; this one holds something. Say another with --data.',
       );
     await seedDemo(library);
-    await multiplyDemo(library, phrases, (done, of) => out.problem(`${done} of ${of}`));
+    await fillLibrary(library, phrases, (done, of) => out.problem(`${done} of ${of}`));
   });
   out.answer(
     out.json

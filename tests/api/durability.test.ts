@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { test } from 'node:test';
 import { sql } from 'drizzle-orm';
 import { openLibrary } from '../../src/server/db/client.ts';
-import { multiplyDemo } from '../../src/server/demo/large-library.ts';
+import { fillLibrary } from '../../src/server/demo/fill.ts';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
 import { slowly } from '../support/slow.ts';
@@ -173,7 +173,7 @@ test(
         return rows[0]!;
       };
       const before = await kept();
-      await multiplyDemo(library, 123);
+      await fillLibrary(library, 123);
       const after = await kept();
       assert.equal(after.phrases, before.phrases + 123);
       assert.deepEqual([after.contents, after.marks], [after.phrases, after.phrases]);

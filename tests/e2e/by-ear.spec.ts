@@ -1,6 +1,6 @@
 import { test as base, type Page } from '@playwright/test';
 import { openLibrary } from '../../src/server/db/client.ts';
-import { multiplyDemo } from '../../src/server/demo/large-library.ts';
+import { multiplyDemo } from '../support/multiplied.ts';
 import { databaseFor, startTestServer } from '../support/server.ts';
 import { demoCopy, expect, phraseRows } from './fixtures.ts';
 

@@ -6,6 +6,7 @@ import { compOut } from './comp-out.ts';
 import { cutPhrases, keptAlready, stepsDone, wholeOf } from './cut-phrases.ts';
 import { takeForm } from './form-of-take.ts';
 import { habitsIn, habitMoveFor } from './habits-of-take.ts';
+import { inventedPhrases } from './invented-phrases.ts';
 import { likenesses } from './likenesses.ts';
 import { accountAgain, movedTake } from './moved-take.ts';
 import {
@@ -46,6 +47,7 @@ export const TASKS = {
   filledBars,
   joinedBlocks,
   joinedPasses,
+  inventedPhrases,
   keptAlready,
   likenesses,
   marksAgain,

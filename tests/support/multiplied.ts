@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import type { Library } from '../db/client.ts';
+import type { Library } from '../../src/server/db/client.ts';
 
 /** Rows that one statement makes: PGlite answers nobody meanwhile. */
 const AT_ONCE = 5000;
