@@ -2,9 +2,12 @@ import { array, boolean, object, string } from 'yup';
 import { outOptionsSchema, PACK_LAYOUTS } from '../core/exchange/out-options.ts';
 import { safeFileName } from '../core/phrase/naming.ts';
 import { LONGEST_NAME, text, name, id } from './fields.ts';
-import { phraseIdsSchema } from './phrases.ts';
+import { ownOutSchema } from '../core/exchange/own-out.ts';
 
 /** Baskets. */
+
+/** Phrases and headings of one basket at the most. */
+const MOST_IN_BASKET = 5000;
 
 export const newBasketSchema = object({
   name: name('A basket'),
@@ -39,7 +42,18 @@ export const basketChangeSchema = basketEditSchema.shape({
   was: basketEditSchema.optional().default(undefined),
 });
 
-export const basketItemsSchema = phraseIdsSchema.shape({
+/** Phrases and headings in their order: a heading has a text, a phrase may leave in a way of its own. */
+const rowsSchema = () =>
+  array(
+    object({
+      id: id().required(),
+      heading: name('A heading').optional(),
+      own: ownOutSchema.optional().default(undefined),
+    }).noUnknown(),
+  ).max(MOST_IN_BASKET, `A basket holds ${MOST_IN_BASKET} phrases and headings at the most`);
+
+export const basketRowsSchema = object({
+  rows: rowsSchema().required(),
   /** What was in it when the change was begun. */
-  was: array(id().required()).max(5000),
+  was: rowsSchema(),
 });

@@ -180,7 +180,9 @@ test('bars of several parts become a sheaf of drafts; kept, they are found, and 
   assert.deepEqual((await api.post(`/api/baskets/${basket.id}/items`, { phraseIds: [bass] })).body, {
     added: 0,
   });
-  const ordered = await api.put(`/api/baskets/${basket.id}/items`, { phraseIds: [drums, bass] });
+  const ordered = await api.put(`/api/baskets/${basket.id}/items`, {
+    rows: [{ id: drums }, { id: bass }],
+  });
   assert.deepEqual(
     ordered.body.items.map((item: { id: string }) => item.id),
     [drums, bass],

@@ -95,7 +95,7 @@ test('lineage: from the take through child and grandchild into weave, basket and
   };
   const woven = (await api.post('/api/weaves', { weave, projectId: null })).body;
   const basket = (await api.post('/api/baskets', { name: 'For the quay' })).body;
-  await api.put(`/api/baskets/${basket.id}/items`, { phraseIds: [third] });
+  await api.put(`/api/baskets/${basket.id}/items`, { rows: [{ id: third }] });
   const packed = await fetch(`${server.address}/api/baskets/${basket.id}/pack`);
   assert.equal(packed.status, 200);
   await packed.arrayBuffer();

@@ -86,7 +86,7 @@ test(
     assert.deepEqual(filesIn('first').length, 4, 'it was only said');
     await api.post(`/api/mirror/${basket}/tidy`, {});
     assert.deepEqual(filesIn('first'), ['new-01.mid', 'new-02.mid', 'new-03.mid', 'new-04.mid']);
-    await api.put(`/api/baskets/${basket}/items`, { phraseIds: some });
+    await api.put(`/api/baskets/${basket}/items`, { rows: some.map((id: string) => ({ id })) });
     await inStep(basket, 3);
     assert.deepEqual(filesIn('first'), ['new-01.mid', 'new-02.mid', 'new-03.mid', 'set-aside/new-04.mid']);
   },

@@ -146,9 +146,10 @@ test('a basket, a project, a card and the house: different things of two people 
   );
   const { body: made } = await api.post('/api/phrases', { takeId: await takeIn(17), parts: ['p1', 'p2', 'p3'], startBar: 1, bars: 4, keep: true }); // prettier-ignore
   const [a, b, c] = made.phraseIds ?? assert.fail(JSON.stringify(made));
-  await api.put(`${path}/items`, { phraseIds: [a, b], was: [] });
-  await api.put(`${path}/items`, { phraseIds: [b], was: [a, b] });
-  const { body: both } = await api.put(`${path}/items`, { phraseIds: [a, b, c], was: [a, b] });
+  const row = (id: string) => ({ id });
+  await api.put(`${path}/items`, { rows: [a, b].map(row), was: [] });
+  await api.put(`${path}/items`, { rows: [b].map(row), was: [a, b].map(row) });
+  const { body: both } = await api.put(`${path}/items`, { rows: [a, b, c].map(row), was: [a, b].map(row) });
   assert.deepEqual(both.items.map((one: { id: string }) => one.id), [b, c]); // prettier-ignore
   const { body: house } = await api.get('/api/house');
   await api.put('/api/house', { ...house, grid: '1/8', base: house });

@@ -53,6 +53,57 @@ const project = (name: string, keyTonic: number, keyMode: string) =>
     chords: '',
   });
 
+test('rows of a basket: headings between phrases, ways of their own; what is added stands under the last; two change different rows at once', async () => {
+  const [bass] = await keep(await takeIn(61));
+  const [keys] = await keep(await takeIn(62), ['p3']);
+  const basket = await basketOf([bass!]);
+  const path = `/api/baskets/${basket}`;
+  const heading = '00000000-0000-4000-8000-00000000000a';
+  const { body: was } = await api.get(path);
+  const rows = [{ id: heading, heading: 'Low ones' }, { id: bass, own: { key: 'Bb', bpm: 72, fitting: 'plain' } }]; // prettier-ignore
+  const { body: now } = await api.put(`${path}/items`, { rows, was: was.rows });
+  assert.deepEqual(now.rows, rows);
+  await api.post(`${path}/items`, { phraseIds: [keys] });
+  const [first, second] = (await api.get(path)).body.items;
+  assert.deepEqual([first.heading, second.heading], ['Low ones', 'Low ones']);
+  assert.deepEqual([first.leaves.key.tonic, first.leaves.bpm, second.leaves.bpm], [10, 72, 96]);
+  // Somebody who had seen no second phrase renames the heading.
+  const renamed = await api.put(`${path}/items`, { rows: [{ id: heading, heading: 'Low' }, rows[1]], was: rows }); // prettier-ignore
+  assert.deepEqual(
+    renamed.body.rows.map(({ id }: { id: string }) => id),
+    [heading, bass, keys],
+  );
+  assert.equal(renamed.body.rows[0].heading, 'Low');
+  assertProblem(
+    await api.put(`${path}/items`, { rows: [{ id: heading, heading: 'Deep' }, rows[1]], was: rows }),
+    409,
+    /changed the rows of/,
+  );
+  await api.patch(path, { layout: 'headings' });
+  const { manifest, files } = await packed(basket);
+  const [low] = manifest.phrases;
+  assert.deepEqual([low.heading, low.key.tonic, low.bpm], ['Low', 'Bb', 72]);
+  assert.match(low.file, /^Low\//);
+  const tempo = parseMidi(files[low.file]!)
+    .tracks.flat()
+    .find(({ type }) => type === 'setTempo');
+  assert.equal(
+    Math.round((tempo as { microsecondsPerBeat: number }).microsecondsPerBeat),
+    Math.round(60e6 / 72),
+  );
+  // It comes back as it left: held against ours at its own tempo and key, nothing has changed.
+  const { body: zip } = await api.get(`${path}/pack`);
+  const { body: sent } = await api.sendFile('/api/merge', zip, 'back.zip');
+  const { body: back } = await api.get(`/api/merge/${sent.id}`);
+  assert.deepEqual(
+    back.rows.map(({ fate }: { fate: string }) => fate),
+    ['same', 'same'],
+  );
+  assertProblem(await api.put(`${path}/items`, { rows: [{ id: heading, heading: ' ' }] }), 400, /A heading needs a name/); // prettier-ignore
+  assertProblem(await api.put(`${path}/items`, { rows: [{ id: bass, own: { key: 'H' } }] }), 400, /such as Eb/); // prettier-ignore
+  assertProblem(await api.put(`${path}/items`, { rows: [{ id: heading }] }), 422, /has to be kept/);
+});
+
 async function packed(basket: string) {
   const { body } = await api.get(`/api/baskets/${basket}/pack`);
   // In folders, all of it stands in one of the basket's name.

@@ -10,6 +10,7 @@ import type { Clip } from '../phrase/clip.ts';
 import { clipFacts, fileName, uniqueNames, type NameToken } from '../phrase/naming.ts';
 import type { Card } from './card.ts';
 import type { OutOptions, PackLayout } from './out-options.ts';
+import type { OwnOut } from './own-out.ts';
 
 export type KeyChange = { tick: number } & Key;
 
@@ -50,6 +51,10 @@ export interface PhraseOut {
   keptKey: Key | null;
   /** The phrases it was made of, and what was done. */
   parents: readonly { id: string; done: string }[];
+  /** The heading that it stands under in its basket; left out where it stands under none. */
+  heading?: string;
+  /** How it leaves of its own, where that is otherwise than the rest: key and tempo are in its clip already. */
+  own?: OwnOut;
 }
 
 /** Some phrases on their way to somebody, and how they go. */

@@ -84,7 +84,7 @@ function leavingParts(handOff: HandOff): LeavingPart[] {
 
 /** A phrase for somebody, counted in ticks of a resolution: fitted, with what travels of its controllers. */
 export function leavingClip(
-  phrase: Pick<PhraseOut, 'clip' | 'fitting'>,
+  phrase: Pick<PhraseOut, 'clip' | 'fitting' | 'own'>,
   { out, card }: How,
   ppq: number,
 ): { clip: Clip; changes: CardChange[] } {
@@ -99,15 +99,19 @@ export function leavingClip(
   };
 }
 
-function fittedFor({ clip, fitting }: Pick<PhraseOut, 'clip' | 'fitting'>, { out, card }: How) {
-  if (out.fitting === 'plain') return { clip, changes: [] };
-  if (out.fitting === 'card' && card) return onCard(clip, fitting, card);
+function fittedFor(
+  { clip, fitting, own }: Pick<PhraseOut, 'clip' | 'fitting' | 'own'>,
+  { out, card }: How,
+): { clip: Clip; changes: CardChange[] } {
+  const to = own?.fitting ?? out.fitting;
+  if (to === 'plain') return { clip, changes: [] };
+  if (to === 'card' && card) return onCard(clip, fitting, card);
   return { clip: fitted(clip, fitting), changes: [] };
 }
 
 /** What a phrase is fitted by as it leaves: nothing of its own where it leaves plain. */
-export function fittingOf({ fitting }: PhraseOut, { out }: Pick<HandOff, 'out'>): Fitting {
-  return out.fitting === 'plain' ? {} : fitting;
+export function fittingOf({ fitting, own }: PhraseOut, { out }: Pick<HandOff, 'out'>): Fitting {
+  return (own?.fitting ?? out.fitting) === 'plain' ? {} : fitting;
 }
 
 /** Its tempo curve, or the tempo of bar one throughout. */
@@ -262,8 +266,18 @@ export function symbolIn(symbol: string, from: Key | null, to: Key | null): stri
 const FOLDERS: Readonly<Record<PackLayout, (phrase: PhraseOut, clip: Clip) => string>> = {
   folders: (_, clip) => folderOf(clip),
   sections: ({ purpose }) => `${purpose ?? 'elsewhere'}/`,
+  // What stands above the first heading lies beside the folders.
+  headings: ({ heading }) => (heading ? `${folderNamed(heading)}/` : ''),
   flat: () => '',
 };
+
+/** Folders of a pack or mirror that are no heading's. */
+const RESERVED = ['together', 'set-aside'];
+
+function folderNamed(heading: string): string {
+  const name = safeFileName(heading);
+  return RESERVED.includes(name.toLowerCase()) ? `${name}-phrases` : name;
+}
 
 /** Swing over this share stands in a folder of its own: beside straight parts it is heard as wrong (common practice). */
 const SWUNG = 0.53;

@@ -6,6 +6,7 @@ import { ROLES } from '../split/roles.ts';
 import { symbolIn } from './leaving.ts';
 import { MANIFEST_FORMAT, MANIFEST_VERSION } from './manifest-format.ts';
 import { outOptionsSchema } from './out-options.ts';
+import { ownOutSchema, type OwnOut } from './own-out.ts';
 
 /** What is no pack, or one that cannot be read here; the message says why, as a sentence without a name before it. */
 export class PackError extends Error {}
@@ -74,6 +75,15 @@ const phraseSchema = object({
   tags: array(string().strict().required().max(100)).max(200).default([]),
   rights: text(2000),
   contributor: text(400),
+  heading: text(400),
+  own: mixed<OwnOut>()
+    .nullable()
+    .default(null)
+    .test(
+      'own',
+      'how it left of its own cannot be read',
+      (own) => own === null || ownOutSchema.isValidSync(own),
+    ),
 });
 
 const packSchema = object({

@@ -62,6 +62,8 @@ export function makeManifest(
         parents: phrase.parents,
         source: phrase.source,
         recipe: phrase.recipe,
+        ...(phrase.heading ? { heading: phrase.heading } : {}),
+        ...(phrase.own ? { own: phrase.own } : {}),
         ...(phrase.clip.pickup > 0 ? { pickupBars: 1 } : {}),
         ...(isFitting(fitting) ? { fitting } : {}),
         ...(changes.length > 0 ? { forRecipient: changes.map(({ text }) => text) } : {}),

@@ -1,8 +1,8 @@
 import { boolean, number, object, string, type ObjectSchema } from 'yup';
 import { KEY_CHOICES, type KeyChoice } from '../reuse/in-project.ts';
 
-/** Folders by meter and role, by what the bars are for, or all files side by side. */
-export const PACK_LAYOUTS = ['folders', 'sections', 'flat'] as const;
+/** Folders by meter and role, by what the bars are for, by the headings of the basket, or all files side by side. */
+export const PACK_LAYOUTS = ['folders', 'sections', 'headings', 'flat'] as const;
 export type PackLayout = (typeof PACK_LAYOUTS)[number];
 
 /** One file of everything, a file each, or both. */

@@ -25,7 +25,10 @@ export function readableNote(handOff: HandOff, leaving: readonly LeavingPhrase[]
       : []),
     '',
   ];
-  leaving.forEach(({ phrase, clip, changes, path }) => {
+  leaving.forEach(({ phrase, clip, changes, path }, i) => {
+    const heading = phrase.heading ?? '';
+    if (heading !== (leaving[i - 1]?.phrase.heading ?? ''))
+      lines.push(heading, '-'.repeat(heading.length), '');
     const meter = meterAt(clip.timeline, 0);
     const sound = !isPitched(clip)
       ? 'drum kit, General MIDI map'

@@ -66,12 +66,17 @@ export function keyOfProject({
   return keyTonic === null || !keyMode ? null : { tonic: keyTonic, mode: keyMode };
 }
 
+/** A clip at one tempo throughout. */
+export function atTempo(clip: Clip, bpm: number): Clip {
+  return {
+    ...clip,
+    timeline: { ...clip.timeline, tempos: [{ tick: 0, microseconds: 60_000_000 / bpm }] },
+  };
+}
+
 /** A clip as it sounds in a project: in its key (`keyInProject`), at its tempo. Drums keep their pitch. */
 export function inProject(clip: Clip, project: ProjectSetting): Clip {
-  const retimed = {
-    ...clip,
-    timeline: { ...clip.timeline, tempos: [{ tick: 0, microseconds: 60_000_000 / project.bpm }] },
-  };
+  const retimed = atTempo(clip, project.bpm);
   const key = keyOfProject(project);
   return key && clip.key ? movedBy(retimed, semitonesInto(clip.key, key)) : retimed;
 }

@@ -39,6 +39,7 @@ import type { Recipe } from '../../core/normalize/recipe.ts';
 import type { MirrorRow } from '../../core/exchange/mirror.ts';
 import type { Card } from '../../core/exchange/card.ts';
 import type { OutOptions, PackLayout } from '../../core/exchange/out-options.ts';
+import type { OwnOut } from '../../core/exchange/own-out.ts';
 import type { Base } from '../../core/split/base.ts';
 import type { Correction } from '../../core/split/corrections.ts';
 import type { Move, SingleMove } from '../../core/split/moves.ts';
@@ -447,6 +448,12 @@ export const recipients = pgTable('recipients', {
   createdAt: createdAt(),
 });
 
+export interface BasketHeading {
+  id: string;
+  position: number;
+  text: string;
+}
+
 /** A named set of phrases, gathered for a project, for a person, or for both. */
 export const baskets = pgTable(
   'baskets',
@@ -466,6 +473,8 @@ export const baskets = pgTable(
     previewBeds: boolean('preview_beds').notNull().default(false),
     /** The folder it is mirrored to, within the place for mirrors; null where it is not. */
     mirror: text('mirror').unique(),
+    /** What stands between its phrases, at positions among theirs. */
+    headings: jsonb('headings').$type<BasketHeading[]>().notNull().default([]),
     createdAt: createdAt(),
   },
   (table) => [index('baskets_recipient').on(table.recipientId), index('baskets_project').on(table.projectId)],
@@ -519,6 +528,8 @@ export const basketItems = pgTable(
       .notNull()
       .references(() => phrases.id, { onDelete: 'cascade' }),
     position: integer('position').notNull(),
+    /** How it leaves where that is otherwise than the rest; null where it is not. */
+    own: jsonb('own').$type<OwnOut>(),
   },
   (table) => [
     primaryKey({ columns: [table.basketId, table.phraseId] }),

@@ -1,3 +1,4 @@
+import type { OwnOut } from '../../core/exchange/own-out.ts';
 import type { Card } from '../../core/exchange/card.ts';
 import type { WeaveEnding } from '../../core/weave/weave.ts';
 import type { RecordingClock } from '../../core/capture/recording.ts';
@@ -579,7 +580,8 @@ export const BASKETS: readonly {
   project: number;
   recipient?: string;
   pattern: string;
-  phrases: readonly string[];
+  /** In their order, under headings; some leave in a way of their own. */
+  phrases: readonly (string | { heading: string } | { phrase: string; own: OwnOut })[];
 }[] = [
   {
     name: 'For the percussionist',
@@ -587,8 +589,10 @@ export const BASKETS: readonly {
     recipient: 'The percussionist',
     pattern: '{number}_{name}_{role}_{tempo}',
     phrases: [
-      'Oars on the beat',
+      { heading: 'Grooves to learn' },
+      { phrase: 'Oars on the beat', own: { bpm: 72, fitting: 'plain' } },
       'Street at dusk',
+      { heading: 'To play along with' },
       'Ferry bass, low walk',
       'Crossing verse, bass',
       'Crossing verse, keys',

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { eq } from 'drizzle-orm';
 import { appendMessage, createLog, encodeLog, STREAM } from '../../core/capture/message-log.ts';
 import { writeMidiFile } from '../../core/midi/write.ts';
@@ -27,7 +28,8 @@ import { parts, projects, takes } from '../db/schema.ts';
 import { workOn } from '../jobs/engine.ts';
 import { addUploads, INTAKES } from '../jobs/intake.ts';
 import { BATCHES } from '../jobs/batch.ts';
-import { addToBasket, createBasket, updateBasket } from '../library/handoff/baskets.ts';
+import type { BasketRow } from '../library/handoff/basket-rows.ts';
+import { createBasket, setBasketRows, updateBasket } from '../library/handoff/baskets.ts';
 import { createBatch } from '../library/phrases/batches.ts';
 import { beginCapture, finishCapture, keepPiece } from '../library/takes/captures.ts';
 import { makeChildren } from '../library/phrases/children.ts';
@@ -380,11 +382,13 @@ async function seedBaskets(library: Library, made: Project[], byName: Map<string
     const forWhom = recipient ? recipients.get(recipient)! : null;
     const { id } = await createBasket(db, name, made[project]!.id, forWhom);
     await updateBasket(db, id, { pattern });
-    await addToBasket(
-      db,
-      id,
-      phrases.map((phrase) => byName.get(phrase)!),
-    );
+    const rows = phrases.map((row): BasketRow => {
+      if (typeof row === 'string') return { id: byName.get(row)! };
+      return 'heading' in row
+        ? { id: randomUUID(), heading: row.heading }
+        : { id: byName.get(row.phrase)!, own: row.own };
+    });
+    await setBasketRows(db, id, rows);
     if (name === CAME_BACK) await seedCameBack(library, id);
   }
 }

@@ -20,7 +20,8 @@ import { inPieces } from '../db/in-pieces.ts';
 import { basketItems, baskets, mirroredFiles, phrases, projects, recipients } from '../db/schema.ts';
 import { writeWhole } from '../whole-file.ts';
 import { tellProgress } from '../live/progress.ts';
-import { getBasket, loadBasket, type BasketDetail } from '../library/handoff/baskets.ts';
+import { getBasket, type BasketDetail } from '../library/handoff/baskets.ts';
+import { loadBasket } from '../library/handoff/phrases-out.ts';
 import { diskRefusal, LibraryError } from '../library/errors.ts';
 
 /** So long nothing must have changed before a mirror comes into step, in milliseconds. */
@@ -194,7 +195,7 @@ async function stamps({ db }: Library): Promise<(Mirrored & { stamp: string })[]
       folder: baskets.mirror,
       way: sql<string>`md5(concat(${baskets.out}::text, ${baskets.layout}, ${projects}::text, ${recipients.card}::text))`,
       stamp: sql<string>`md5(concat(${baskets}::text, ${projects}::text, ${recipients.card}::text, (
-        select string_agg(${phrases.id}::text || ${phrases.changed}::text || ${phrases.updatedAt}::text, ',' order by ${basketItems.position})
+        select string_agg(${phrases.id}::text || ${phrases.changed}::text || ${phrases.updatedAt}::text || coalesce(${basketItems.own}::text, ''), ',' order by ${basketItems.position})
         from ${basketItems} join ${phrases} on ${phrases.id} = ${basketItems.phraseId} where ${basketItems.basketId} = ${baskets.id})))`,
     })
     .from(baskets)
@@ -222,7 +223,8 @@ async function planFor(
 ): Promise<{ plan: MirrorPlan; fresh: MadeFile[]; items: Item[] }> {
   const { db } = library;
   const { items } = await getBasket(db, id);
-  const keyOf = (item: Item) => [item.id, item.version, item.file, way].join(' ');
+  const keyOf = (item: Item) =>
+    [item.id, item.version, item.file, item.heading, JSON.stringify(item.own), way].join(' ');
   const missing = items.filter((item) => !made.has(keyOf(item)));
   const fresh = await filesInTurn(library, id, missing);
   const own = new Map<string, MirrorWanted[]>(missing.map((item) => [item.id, []]));

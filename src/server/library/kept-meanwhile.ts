@@ -52,7 +52,7 @@ const FIELD_WORDS: Readonly<Record<string, string>> = {
   meterNumerator: 'the meter',
   meterDenominator: 'the meter',
   chords: 'the chords',
-  ids: 'the order',
+  rows: 'the rows',
   layout: 'how its files lie',
   previews: 'its previews',
   mirror: 'the folder it is mirrored to',

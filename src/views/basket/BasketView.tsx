@@ -1,6 +1,5 @@
 import { ChoiceField, SelectField } from '../../ui/fields/SelectField.tsx';
 import { useMutation } from '@tanstack/react-query';
-import { arrayMove } from '@dnd-kit/sortable';
 import { useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { KeyChoice } from '../../core/reuse/in-project.ts';
@@ -22,7 +21,10 @@ import { MirrorField } from './MirrorField.tsx';
 import { PackButton, PackSettings, usePack } from './Pack.tsx';
 import { chooseBasket } from '../shared/current-basket.ts';
 import { editOf, type BasketEdit } from './edit.ts';
-import { useBasketEditing, type BasketItem } from './editing.ts';
+import { useBasketEditing } from './editing.ts';
+import { OwnWay } from './OwnWay.tsx';
+import { useRowEditing } from './row-editing.ts';
+import { useSelection } from './selection.ts';
 import { GoToLibrary } from '../shared/GoToLibrary.tsx';
 import { KEY_WORDS } from '../shared/leaving/file-fields.tsx';
 import { openLeave } from '../shared/leaving/leaving.ts';
@@ -41,33 +43,21 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
   useEffect(() => chooseBasket(basket.id), [basket.id]);
   const contents = useBasketEditing(basket);
   const pack = usePack(basket);
-  const { edit, change } = contents;
-  const [selectedId, setSelectedId] = useState<string>();
-  const selected = contents.items.find((item) => item.id === selectedId) ?? contents.items[0];
+  const { edit, items, change } = contents;
+  const selection = useSelection(items);
+  const { selected, ids } = selection;
   const sounding = usePlayer((player) => (player.state === 'playing' ? player.listening?.id : undefined));
   const hear = (id: string, toggles: boolean) =>
     void fetchPhrase(id)
       .then(phraseListening)
       .then(toggles ? toggleListening : listen)
       .catch(tellProblem);
-  const remove = (item: BasketItem) =>
-    contents.setIds(
-      edit.ids.filter((id) => id !== item.id),
-      `take out ${item.name}`,
-    );
   const [isBringing, setBringing] = useState(false);
-  const at = selected ? edit.ids.indexOf(selected.id) : -1;
-  const step = (by: number) => {
-    const next = contents.items[Math.min(Math.max(0, at + by), contents.items.length - 1)];
-    if (!next) return;
-    setSelectedId(next.id);
-    if (sounding?.startsWith('phrase ') && sounding !== `phrase ${next.id}`) hear(next.id, false);
-  };
-  const moveBy = (by: number) => {
-    const to = at + by;
-    if (!selected || to < 0 || to >= edit.ids.length) return;
-    setSelectedId(selected.id);
-    contents.setIds(arrayMove(edit.ids, at, to), `order of ${selected.name}`);
+  const [isOwnOpen, setOwnOpen] = useState(false);
+  const editing = useRowEditing(contents, selection);
+  const step = (by: number, stretches = false) => {
+    const next = selection.step(by, stretches);
+    if (next && sounding?.startsWith('phrase ') && sounding !== `phrase ${next}`) hear(next, false);
   };
   useActions('Basket', [
     {
@@ -77,9 +67,30 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
     },
     { title: 'The phrase above', keys: ['ArrowUp'], run: () => step(-1) },
     { title: 'The phrase below', keys: ['ArrowDown'], run: () => step(1) },
-    { title: 'Move the phrase up', keys: ['Alt+ArrowUp'], run: () => moveBy(-1) },
-    { title: 'Move the phrase down', keys: ['Alt+ArrowDown'], run: () => moveBy(1) },
-    { title: 'Take the phrase out', keys: ['Delete'], run: () => selected && remove(selected) },
+    {
+      title: 'Choose the phrase too, or not',
+      keys: ['x'],
+      run: () => selected && selection.choose(selected.id, false),
+    },
+    { title: 'Choose on, upward', keys: ['Shift+ArrowUp'], run: () => step(-1, true) },
+    { title: 'Choose on, downward', keys: ['Shift+ArrowDown'], run: () => step(1, true) },
+    { title: 'Choose all phrases', keys: ['Ctrl+a'], run: selection.chooseAll },
+    { title: 'Choose none', keys: ['Escape'], run: selection.chooseNone },
+    { title: 'Move what is chosen up', keys: ['Alt+ArrowUp'], run: () => editing.move(-1) },
+    { title: 'Move what is chosen down', keys: ['Alt+ArrowDown'], run: () => editing.move(1) },
+    { title: 'Take what is chosen out', keys: ['Delete'], run: editing.takeOut },
+    {
+      title: 'A heading above the chosen phrase',
+      keys: ['h'],
+      run: editing.addHeading,
+      words: 'section title group divide',
+    },
+    {
+      title: 'How the chosen phrases leave, otherwise than the rest',
+      keys: ['l'],
+      run: () => selected && setOwnOpen(true),
+      words: 'key tempo plain fitted own',
+    },
     {
       title: 'Download the ZIP',
       run: () => void pack.start(),
@@ -106,7 +117,7 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col px-5 pt-3">
-        <div className="mb-3 flex items-baseline gap-4">
+        <div className="mb-3 flex items-baseline gap-3">
           <h1 className="min-w-0 flex-1 text-xl">
             <RenameField
               label="Name of the basket"
@@ -114,32 +125,60 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
               onRename={(name) => change({ name }, `name "${name}"`)}
             />
           </h1>
+          {ids.size > 1 && <span className="text-sm">{ids.size} chosen</span>}
+          <Button
+            small
+            disabled={!selected}
+            onClick={editing.addHeading}
+            title="A heading above the chosen phrase (H)"
+          >
+            Heading
+          </Button>
           <Button small onClick={() => setBringing(true)}>
             Bring phrases in ...
           </Button>
           <UndoButtons history={contents} />
         </div>
-        {contents.items.length === 0 ? (
+        {edit.rows.length === 0 ? (
           <EmptyState title="The basket is empty" action={<GoToLibrary />}>
             Choose phrases in the library and press B to put them here.
           </EmptyState>
         ) : (
           <BasketTable
-            items={contents.items}
+            rows={edit.rows}
+            items={new Map(items.map((item) => [item.id, item]))}
             selected={selected?.id}
+            chosen={selection.chosen}
             sounding={sounding?.replace('phrase ', '')}
-            onSelect={setSelectedId}
+            ownWay={(item) => (
+              <OwnWay
+                name={item.name}
+                own={editing.ownOf(item.id)}
+                count={ids.has(item.id) ? ids.size : 1}
+                hasProject={edit.projectId !== null}
+                hasRecipient={edit.recipientId !== null}
+                isOpen={isOwnOpen && item.id === selected?.id}
+                onOpen={(isOpen) => {
+                  if (isOpen) selection.select(item.id);
+                  setOwnOpen(isOpen);
+                }}
+                onChange={(own) => editing.setOwn(ids.has(item.id) ? ids : new Set([item.id]), own)}
+              />
+            )}
+            onSelect={selection.select}
+            onChoose={selection.choose}
             onListen={(id) => hear(id, true)}
-            onOrder={(ids, name) => contents.setIds(ids, `order of ${name}`)}
-            onRemove={remove}
+            onOrder={(rows, name) => contents.setRows(rows, `order of ${name}`)}
+            onRemove={editing.remove}
+            onRename={editing.rename}
           />
         )}
       </div>
       {isBringing && (
         <BringPhrasesIn
           basketId={basket.id}
-          ids={edit.ids}
-          onBring={(more, from) => contents.setIds([...edit.ids, ...more], `phrases of "${from}"`)}
+          ids={items.map(({ id }) => id)}
+          onBring={(more, from) => contents.setRows([...edit.rows, ...more], `phrases of "${from}"`)}
           onHear={(id) => hear(id, true)}
           onClose={() => setBringing(false)}
         />
@@ -148,7 +187,7 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
         <div className="flex min-h-0 flex-1 flex-col gap-4 overflow-auto p-4">
           <NamingBox
             pattern={edit.pattern}
-            example={contents.items[0]?.file}
+            example={items[0]?.file}
             onChange={(pattern) => change({ pattern }, 'file names')}
           />
           <ForWhom edit={edit} basketId={basket.id} onChange={change} />
@@ -290,10 +329,10 @@ function ForWhom({
 
 /** Makes a removed basket again. Returns its id. */
 async function bringBack(basket: BasketWire): Promise<string> {
-  const { ids, ...settings } = editOf(basket);
+  const { rows, ...settings } = editOf(basket);
   const { id } = await sendJson<{ id: string }>('POST', '/api/baskets', { name: settings.name });
   await sendJson('PATCH', `/api/baskets/${id}`, settings);
-  await sendJson('PUT', `/api/baskets/${id}/items`, { phraseIds: ids });
+  await sendJson('PUT', `/api/baskets/${id}/items`, { rows });
   return id;
 }
 

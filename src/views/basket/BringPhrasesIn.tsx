@@ -9,6 +9,7 @@ import { SelectField } from '../../ui/fields/SelectField.tsx';
 import { useBasket, useBaskets, useProjects } from '../api/queries.ts';
 import { useChoosing } from '../shared/choosing.ts';
 import { usePhraseList } from '../shared/phrases/filter.ts';
+import { broughtIn, type Along, type BasketRow } from './edit.ts';
 
 /** Where phrases can be brought from: "basket ID" or "project NAME". */
 type From = string;
@@ -23,7 +24,7 @@ interface Row {
 interface BringProps {
   /** What is in the basket already. */
   ids: readonly string[];
-  onBring: (ids: string[], from: string) => void;
+  onBring: (rows: BasketRow[], from: string) => void;
   onHear: (id: string) => void;
   onClose: () => void;
 }
@@ -77,7 +78,7 @@ export function BringPhrasesIn({ basketId, ...props }: BringProps & { basketId: 
 function OfBasket({ id, ...props }: BringProps & { id: string }) {
   const { data, error } = useBasket(id);
   if (!data) return <p className="text-muted">{error?.message ?? 'Opening it ...'}</p>;
-  return <Ticks rows={data.items} from={data.name} {...props} />;
+  return <Ticks rows={data.items} laidOut={data.rows} from={data.name} {...props} />;
 }
 
 function OfProject({ name, ...props }: BringProps & { name: string }) {
@@ -99,13 +100,21 @@ function OfProject({ name, ...props }: BringProps & { name: string }) {
 
 function Ticks({
   rows,
+  laidOut,
   from,
   ids,
   onBring,
   onHear,
   onClose,
   children,
-}: BringProps & { rows: readonly Row[]; from: string; children?: ReactNode }) {
+}: BringProps & {
+  rows: readonly Row[];
+  /** How they stand in their basket, where they come from one. */
+  laidOut?: readonly BasketRow[];
+  from: string;
+  children?: ReactNode;
+}) {
+  const [along, setAlong] = useState<Along>({ headings: true, own: true });
   const there = new Set(ids);
   const open = rows.flatMap(({ id }) => (there.has(id) ? [] : [id]));
   const { chosen: ticked, choose, chooseThese } = useChoosing(rows);
@@ -133,6 +142,7 @@ function Ticks({
           </li>
         ))}
       </ul>
+      {laidOut && <AlongFields laidOut={laidOut} along={along} onChange={setAlong} />}
       <div className="flex items-center gap-2">
         <Button small disabled={open.length === 0} onClick={() => chooseThese(open)}>
           Tick all
@@ -144,7 +154,7 @@ function Ticks({
             kind="primary"
             disabled={chosen.length === 0}
             onClick={() => {
-              onBring(chosen, from);
+              onBring(broughtIn(chosen, laidOut ?? [], along), from);
               onClose();
             }}
           >
@@ -153,5 +163,39 @@ function Ticks({
         </span>
       </div>
     </>
+  );
+}
+
+/** What comes along with phrases of another basket; nothing is asked where there is nothing. */
+function AlongFields({
+  laidOut,
+  along,
+  onChange,
+}: {
+  laidOut: readonly BasketRow[];
+  along: Along;
+  onChange: (along: Along) => void;
+}) {
+  const hasHeadings = laidOut.some(({ heading }) => heading !== undefined);
+  const hasOwn = laidOut.some(({ own }) => own);
+  if (!hasHeadings && !hasOwn) return null;
+  return (
+    <fieldset className="mb-3 flex items-center gap-4">
+      <legend className="float-left mr-4 text-sm text-muted">What comes along</legend>
+      {hasHeadings && (
+        <Checkbox
+          label="their headings"
+          on={along.headings}
+          onChange={(headings) => onChange({ ...along, headings })}
+        />
+      )}
+      {hasOwn && (
+        <Checkbox
+          label="how they leave of their own"
+          on={along.own}
+          onChange={(own) => onChange({ ...along, own })}
+        />
+      )}
+    </fieldset>
   );
 }

@@ -5,7 +5,7 @@ import { useHistory } from '../../ui/history/history.ts';
 import { forgetDeeds } from '../../ui/history/deeds.ts';
 import { ApiProblem, sendJson } from '../api/client.ts';
 import { takeOver, tellProblem, renew, type BasketWire } from '../api/queries.ts';
-import { changesOf, editOf, rebased, type BasketEdit } from './edit.ts';
+import { changesOf, editOf, rebased, type BasketEdit, type BasketRow } from './edit.ts';
 
 export type BasketItem = BasketWire['items'][number];
 
@@ -33,7 +33,7 @@ export function useBasketEditing(basket: BasketWire) {
     // An answer that is still on its way knows nothing of this change.
     onMutate: () => client.cancelQueries({ queryKey: key }),
     mutationFn: async ({
-      changes: { ids, ...settings },
+      changes: { rows, ...settings },
       of,
     }: {
       changes: Partial<BasketEdit>;
@@ -45,11 +45,8 @@ export function useBasketEditing(basket: BasketWire) {
       );
       if (Object.keys(settings).length > 0)
         answer = await sendJson<BasketWire>('PATCH', `/api/baskets/${basket.id}`, { ...settings, was });
-      if (ids)
-        answer = await sendJson<BasketWire>('PUT', `/api/baskets/${basket.id}/items`, {
-          phraseIds: ids,
-          was: of.ids,
-        });
+      if (rows)
+        answer = await sendJson<BasketWire>('PUT', `/api/baskets/${basket.id}/items`, { rows, was: of.rows });
       return answer;
     },
     onSuccess: (answer) => answer && takeOver(client, key, answer),
@@ -110,8 +107,8 @@ export function useBasketEditing(basket: BasketWire) {
   return {
     ...history,
     edit,
-    items: edit.ids.flatMap((id) => known.current.get(id) ?? []),
-    setIds: (ids: string[], label: string) => set((old) => ({ ...old, ids }), label),
+    items: edit.rows.flatMap(({ id }) => known.current.get(id) ?? []),
+    setRows: (rows: BasketRow[], label: string) => set((old) => ({ ...old, rows }), label),
     change: (change: Partial<BasketEdit>, label: string) => set((old) => ({ ...old, ...change }), label),
   };
 }

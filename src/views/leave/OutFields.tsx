@@ -1,10 +1,11 @@
+import { type ControllersOut, type KitOut, type OutOptions } from '../../core/exchange/out-options.ts';
 import {
-  type ControllersOut,
-  type FittingOut,
-  type KitOut,
-  type OutOptions,
-} from '../../core/exchange/out-options.ts';
-import { AS_WORDS, KEY_WORDS, FormatField, TicksField } from '../shared/leaving/file-fields.tsx';
+  AS_WORDS,
+  FITTING_WORDS,
+  FormatField,
+  KEY_WORDS,
+  TicksField,
+} from '../shared/leaving/file-fields.tsx';
 import { Checkbox } from '../../ui/fields/Checkbox.tsx';
 import { ChoiceField, SelectField } from '../../ui/fields/SelectField.tsx';
 
@@ -18,12 +19,6 @@ const CONTROLLERS: Readonly<Record<ControllersOut, string>> = {
   all: 'all of them',
   'pedal and bend': 'pedal and bend',
   none: 'none',
-};
-
-const FITTING: Readonly<Record<FittingOut, string>> = {
-  plain: 'to nothing: as played',
-  own: 'to its own sound',
-  card: 'to what they have',
 };
 
 /** How something leaves. What cannot be chosen for it says so by being shut. */
@@ -68,7 +63,7 @@ export function OutFields({
       />
       <ChoiceField
         label="Fitted"
-        words={FITTING}
+        words={FITTING_WORDS}
         value={out.fitting === 'card' && !hasRecipient ? 'own' : out.fitting}
         shut={hasRecipient ? [] : ['card']}
         onChange={(fitting) => set({ fitting })}

@@ -58,7 +58,7 @@ export function usePutIntoBasket() {
 }
 
 async function takeOut(basketId: string, phraseIds: ReadonlySet<string>): Promise<void> {
-  const { items } = await request<BasketWire>(`/api/baskets/${basketId}`);
-  const left = items.map(({ id }) => id).filter((id) => !phraseIds.has(id));
-  await sendJson('PUT', `/api/baskets/${basketId}/items`, { phraseIds: left });
+  const { rows } = await request<BasketWire>(`/api/baskets/${basketId}`);
+  const left = rows.filter(({ id }) => !phraseIds.has(id));
+  await sendJson('PUT', `/api/baskets/${basketId}/items`, { rows: left, was: rows });
 }

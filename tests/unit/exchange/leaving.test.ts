@@ -8,6 +8,9 @@ import type { HandOff, PhraseOut } from '../../../src/core/exchange/handoff.ts';
 import { leavingClip, leavingPhrases } from '../../../src/core/exchange/leaving.ts';
 import { outFiles } from '../../../src/core/exchange/out-files.ts';
 import { KITS_OUT, OUT, PPQS_OUT, type OutOptions } from '../../../src/core/exchange/out-options.ts';
+import { leavesAs, leavingOwn, ownOutSchema, type OwnOut } from '../../../src/core/exchange/own-out.ts';
+import { readableNote } from '../../../src/core/exchange/read-me.ts';
+import { bpmOfClip } from '../../../src/core/phrase/clip.ts';
 import { scoped } from '../../../src/core/exchange/scope.ts';
 import { parseKey } from '../../../src/core/music/key.ts';
 import { asChosen, keyOfProject, leavesIn, KEY_CHOICES } from '../../../src/core/reuse/in-project.ts';
@@ -202,6 +205,52 @@ test('key and tempo in which something leaves are known without its notes', () =
       },
     ),
   );
+});
+
+test('a way of its own goes before that of the rest: on a tonic, at one tempo, plain; the table knows it without the notes', () => {
+  const project = { keyTonic: 7, keyMode: 'major' as const, bpm: 100 };
+  fc.assert(
+    fc.property(
+      fc.constantFrom('C', 'Am', 'D dorian'),
+      fc.constantFrom('Em', 'Bb', 'F#m'),
+      fc.constantFrom(...KEY_CHOICES),
+      fc.constantFrom(undefined, ...KEY_CHOICES, 'Eb', 'F#', 'A'),
+      fc.constantFrom(undefined, 72, 118),
+      (kept, captured, rest, key, bpm) => {
+        const clip = { ...keys.clip, key: parseKey(kept)! };
+        const way = { takeKey: parseKey(captured)!, key: rest, project };
+        const own = { key, bpm };
+        const left = leavingOwn(clip, own, way);
+        const told = leavesAs({ key: clip.key, bpm: bpmOfClip(clip) }, own, way);
+        assert.deepEqual(told.key, left.key);
+        assert.equal(Math.round(told.bpm), Math.round(bpmOfClip(left)));
+        if (key && parseKey(key)) assert.equal(left.key!.tonic, parseKey(key)!.tonic);
+        if (key === undefined && bpm === undefined)
+          assert.deepEqual(left, asChosen(clip, way.takeKey, rest, project));
+      },
+    ),
+  );
+  const fitting = { velocity: { loud: 0.4 } };
+  const loud = (own?: OwnOut) =>
+    leavingPhrases(handOff([{ ...keys, fitting, ...(own ? { own } : {}) }]))[0]!.clip.notes[0]!.velocity;
+  assert.ok(loud() < loud({ fitting: 'plain' }));
+  assert.throws(() => ownOutSchema.validateSync({ key: 'H' }), /tonic such as Eb/);
+});
+
+test('files lie in folders by the headings of their basket; none takes the place of what is together', () => {
+  const under = (heading: string) => ({ ...keys, ...(heading ? { heading } : {}) });
+  const out = {
+    ...handOff(['', 'Act 1: quay', 'Together'].map(under), { as: 'both' }),
+    layout: 'headings' as const,
+  };
+  const { each, together } = outFiles(out);
+  assert.deepEqual(
+    each.map(({ path }) => path),
+    ['Barrow.mid', 'Act-1-quay/Barrow-2.mid', 'Together-phrases/Barrow-3.mid'],
+  );
+  assert.deepEqual(together.map(({ path }) => path), ['together/Barrow.mid']); // prettier-ignore
+  const note = readableNote(out, leavingPhrases(out));
+  assert.match(note, /\nAct 1: quay\n-----------\n\nAct-1-quay\/Barrow-2\.mid/);
 });
 
 test('what a table says of the files is what is in them', () => {

@@ -1,39 +1,29 @@
-import { rollup } from 'd3-array';
-import { roundedBpm } from '../../../core/music/timeline.ts';
-import { randomUUID } from 'node:crypto';
 import { and, asc, eq, inArray, ne, sql } from 'drizzle-orm';
-import { DEFAULT_PATTERN, unknownTokens } from '../../../core/phrase/naming.ts';
+import { randomUUID } from 'node:crypto';
 import { outOf } from '../../../core/exchange/card.ts';
-import {
-  fileNamesFrom,
-  type HandOff,
-  type NameFacts,
-  type PhraseOut,
-} from '../../../core/exchange/handoff.ts';
+import { fileNamesFrom, type NameFacts } from '../../../core/exchange/handoff.ts';
 import { OUT, type OutOptions, type PackLayout } from '../../../core/exchange/out-options.ts';
-import { PURPOSES } from '../../../core/music/form.ts';
+import { leavesAs } from '../../../core/exchange/own-out.ts';
 import { keyLabel, type Key } from '../../../core/music/key.ts';
-import { asChosen, keyOfProject, leavesIn, type KeyChoice } from '../../../core/reuse/in-project.ts';
+import { roundedBpm } from '../../../core/music/timeline.ts';
+import { DEFAULT_PATTERN, unknownTokens } from '../../../core/phrase/naming.ts';
+import { keyOfProject } from '../../../core/reuse/in-project.ts';
 import type { Db } from '../../db/client.ts';
 import {
   basketItems,
   baskets,
   contributors,
   phraseContents,
-  phraseParents,
   phrases,
   projects,
   recipients,
-  sheaves,
   takes,
 } from '../../db/schema.ts';
 import { LibraryError, notFound } from '../errors.ts';
 import { overKept } from '../kept-meanwhile.ts';
-import { libraryId } from '../house.ts';
-import { hashOfPhrase, wholeColumns, withContent, type WholePhrase } from '../phrases/phrase-rows.ts';
-import { clipOfRow } from '../phrases/phrases.ts';
+import { withContent } from '../phrases/phrase-rows.ts';
 import { tagsOf } from '../phrases/tags.ts';
-import type { Project } from '../projects.ts';
+import { headingAt, itemsIn, rowsOf, tidied, writeRows, type BasketRow } from './basket-rows.ts';
 import { getRecipient } from './recipients.ts';
 
 /** Baskets, oldest first, each with the number of its phrases. */
@@ -100,6 +90,8 @@ export async function getBasket(db: Db, id: string) {
       takeName: takes.name,
       contributor: contributors.name,
       swatch: phraseContents.swatch,
+      own: basketItems.own,
+      position: basketItems.position,
       /** Another where its notes, name or tags have changed. */
       version: sql<string>`${phrases.changed}::text || ' ' || ${phrases.updatedAt}::text`,
     })
@@ -114,7 +106,10 @@ export async function getBasket(db: Db, id: string) {
     db,
     rows.map((row) => row.id),
   );
-  const leaving = rows.map((row) => leavesIn({ ...row, key: keyOfProject(row) }, basket.out.key, project));
+  const { key } = basket.out;
+  const leaving = rows.map(({ own, takeKey, ...row }) =>
+    leavesAs({ key: keyOfProject(row), bpm: row.bpm }, own, { takeKey, key, project }),
+  );
   const names = fileNamesFrom(
     basket.pattern,
     rows.map((row, i) => factsOf(row, leaving[i]!, project?.name ?? '')),
@@ -124,8 +119,10 @@ export async function getBasket(db: Db, id: string) {
     project: project?.name ?? null,
     recipient: recipient?.name ?? null,
     unknownTokens: unknownTokens(basket.pattern),
-    items: rows.map(({ keyTonic, keyMode: _, takeKey, swatch, contributor, ...row }, i) => ({
+    rows: rowsOf(basket.headings, rows),
+    items: rows.map(({ keyTonic, keyMode: _, takeKey, swatch, contributor, position, ...row }, i) => ({
       ...row,
+      heading: headingAt(basket.headings, position),
       key: keyTonic === null ? null : takeKey,
       /** As it leaves, where that is otherwise. */
       leaves: leaving[i]!,
@@ -209,28 +206,26 @@ export async function removeBasket(db: Db, id: string): Promise<void> {
 }
 
 /**
- * Sets the contents and order of a basket: adding, removing, ordering and undoing are all this. `was` says what was in it when it was
- * begun: what others put in or took out meanwhile stays so.
- * @throws LibraryError 409 where both changed the order otherwise, 422 where a phrase does not exist.
+ * Sets the contents and order of a basket: adding, removing, ordering, headings, what leaves otherwise, and undoing are all this. `was`
+ * says what was in it when it was begun: what others put in or took out meanwhile stays so.
+ * @throws LibraryError 409 where both changed the same otherwise, 422 where a phrase does not exist.
  */
-export async function setBasketItems(
+export async function setBasketRows(
   db: Db,
   id: string,
-  phraseIds: string[],
-  was?: string[],
+  rows: readonly BasketRow[],
+  was?: readonly BasketRow[],
 ): Promise<BasketDetail> {
   await db.transaction(async (tx) => {
-    const { name } = await holdBasket(tx, id);
-    const edit = { base: was && { ids: was }, mine: { ids: [...new Set(phraseIds)] } };
-    const kept = { ids: await idsIn(tx, id) };
-    const { ids: wanted } = overKept(`"${name}"`, edit, kept, { ids: (phraseId: string) => phraseId });
-    await checkPhrases(tx, wanted);
-    await tx.delete(basketItems).where(eq(basketItems.basketId, id));
-    if (wanted.length > 0) {
-      await tx
-        .insert(basketItems)
-        .values(wanted.map((phraseId, position) => ({ basketId: id, phraseId, position })));
-    }
+    const { name, headings } = await holdBasket(tx, id);
+    const edit = { base: was && { rows: tidied(was) }, mine: { rows: tidied(rows) } };
+    const kept = { rows: rowsOf(headings, await itemsIn(tx, id)) };
+    const next = overKept(`"${name}"`, edit, kept, { rows: (row: BasketRow) => row.id }).rows;
+    await checkPhrases(
+      tx,
+      next.flatMap((row) => (row.heading === undefined ? row.id : [])),
+    );
+    await writeRows(tx, id, next);
   });
   return getBasket(db, id);
 }
@@ -238,12 +233,12 @@ export async function setBasketItems(
 /** Puts phrases at the end of a basket; those already in it stay where they are. */
 export async function addToBasket(db: Db, id: string, phraseIds: string[]): Promise<{ added: number }> {
   return db.transaction(async (tx) => {
-    await holdBasket(tx, id);
+    const { headings } = await holdBasket(tx, id);
     await checkPhrases(tx, phraseIds);
     const there = await tx.select().from(basketItems).where(eq(basketItems.basketId, id));
     const known = new Set(there.map((item) => item.phraseId));
     const added = [...new Set(phraseIds)].filter((phraseId) => !known.has(phraseId));
-    const first = Math.max(-1, ...there.map((item) => item.position)) + 1;
+    const first = Math.max(-1, ...[...there, ...headings].map(({ position }) => position)) + 1;
     if (added.length > 0) {
       await tx
         .insert(basketItems)
@@ -281,101 +276,4 @@ export async function basketRow(db: Db, id: string) {
     .where(eq(baskets.id, id));
   if (!found) throw notFound('basket');
   return found;
-}
-
-/** A basket, or some of its phrases, as it would leave. `madeAt` is an ISO time. @throws LibraryError 404 */
-export async function loadBasket(db: Db, id: string, madeAt: string, only?: readonly string[]) {
-  const { basket, project, recipient } = await basketRow(db, id);
-  const ids = only ?? (await idsIn(db, id));
-  const found = await phrasesOut(db, ids, basket.out.key, project);
-  const handOff: HandOff = {
-    title: basket.name,
-    pattern: basket.pattern,
-    madeAt,
-    layout: basket.layout,
-    out: basket.out,
-    card: recipient?.card ?? null,
-    recipient: recipient?.name ?? null,
-    library: await libraryId(db),
-    phrases: found.map(({ phrase }) => phrase),
-  };
-  return { basket, project, recipient, rows: found.map(({ row }) => row), handOff };
-}
-
-/** The phrases of a basket, in order. */
-export async function idsIn(db: Db, basketId: string): Promise<string[]> {
-  const items = await db
-    .select({ id: basketItems.phraseId })
-    .from(basketItems)
-    .where(eq(basketItems.basketId, basketId))
-    .orderBy(asc(basketItems.position));
-  return items.map((item) => item.id);
-}
-
-/** Phrases as they would leave, in the order of the ids; those that are not there are left out. */
-export async function phrasesOut(
-  db: Db,
-  ids: readonly string[],
-  key: KeyChoice,
-  project: Project | null,
-): Promise<{ row: WholePhrase; phrase: PhraseOut }[]> {
-  if (ids.length === 0) return [];
-  const rows = await db
-    .select({
-      row: wholeColumns,
-      takeName: takes.name,
-      sha256: takes.sha256,
-      sheafName: sheaves.name,
-      contributor: contributors.name,
-    })
-    .from(phrases)
-    .innerJoin(phraseContents, withContent)
-    .innerJoin(takes, eq(takes.id, phrases.takeId))
-    .leftJoin(sheaves, eq(sheaves.id, phrases.sheafId))
-    .leftJoin(contributors, eq(contributors.id, phrases.contributorId))
-    .where(inArray(phrases.id, [...ids]));
-  const [tags, parents] = [await tagsOf(db, ids), await parentsOf(db, ids)];
-  const byId = new Map(rows.map((item) => [item.row.id, item]));
-  return ids.flatMap((id) => {
-    const item = byId.get(id);
-    if (!item) return [];
-    const { row } = item;
-    const kept = clipOfRow(row);
-    const phrase: PhraseOut = {
-      id: row.id,
-      ...{ isKept: true, saysId: true },
-      hash: hashOfPhrase(row),
-      name: row.name,
-      clip: asChosen(kept, row.takeKey, key, project),
-      fitting: row.fitting,
-      bars: row.bars,
-      tags: tags.get(id) ?? [],
-      project: project?.name ?? '',
-      sheaf: row.sheafId ? { id: row.sheafId, name: item.sheafName ?? row.name } : null,
-      source: { take: item.takeName, sha256: item.sha256, part: row.partName, startBar: row.startBar },
-      recipe: row.recipe,
-      rights: row.rights,
-      contributor: item.contributor ?? '',
-      purpose: PURPOSES.find((purpose) => tags.get(id)?.includes(purpose)) ?? null,
-      changes: row.changes,
-      capturedKey: row.capturedKey ?? row.takeKey,
-      keptKey: kept.key,
-      parents: parents.get(id) ?? [],
-    };
-    return [{ row, phrase }];
-  });
-}
-
-/** What phrases were made of, by their ids. */
-async function parentsOf(db: Db, ids: readonly string[]) {
-  if (ids.length === 0) return new Map<string, { id: string; done: string }[]>();
-  const rows = await db
-    .select({ child: phraseParents.phraseId, id: phraseParents.parentPhraseId, done: phraseParents.done })
-    .from(phraseParents)
-    .where(inArray(phraseParents.phraseId, [...ids]));
-  return rollup(
-    rows,
-    (own) => own.flatMap(({ id, done }) => (id ? [{ id, done }] : [])),
-    ({ child }) => child,
-  );
 }

@@ -3,7 +3,7 @@ import { compute } from '../../compute/pool.ts';
 import type { PartReturned } from '../../compute/came-back.ts';
 import type { Db } from '../../db/client.ts';
 import { mirroredFiles, packItems, packs, phraseMarks, phrases } from '../../db/schema.ts';
-import { phrasesOut } from './baskets.ts';
+import { phrasesOut } from './phrases-out.ts';
 import { LibraryError } from '../errors.ts';
 import { makePhrases } from '../phrases/make-phrases.ts';
 import { hashOfPhrase, insertParents, wholePhrase } from '../phrases/phrase-rows.ts';
@@ -20,7 +20,7 @@ export async function cameBackIn(db: Db, takeId: string): Promise<CameBackPart[]
   const candidates = await compute('candidatesIn', stored, left);
   const ids = [...new Set(candidates.flatMap(({ said, near }) => [...said, ...near]))];
   if (ids.length === 0) return [];
-  const sent = (await phrasesOut(db, ids, 'captured', null)).map(({ phrase }) => phrase);
+  const sent = (await phrasesOut(db, ids, { key: 'captured', project: null })).map(({ phrase }) => phrase);
   const clips = sent.map(({ id, clip }) => [id, clip] as const);
   const names = new Map(sent.map(({ id, name }) => [id, name]));
   const found = await compute('partsReturned', stored, candidates, clips);

@@ -16,7 +16,8 @@ import type { SheetOut } from '../../compute/sheet-out.ts';
 import type { ThingOut } from '../../compute/things-out.ts';
 import type { Db } from '../../db/client.ts';
 import { contributors, phrases, projects, sheaves, type RememberedSounds } from '../../db/schema.ts';
-import { basketRow, idsIn, phrasesOut } from './baskets.ts';
+import { basketRow } from './baskets.ts';
+import { basketPhrases, phrasesOut } from './phrases-out.ts';
 import { LibraryError, notFound } from '../errors.ts';
 import { lastWayOut } from '../house.ts';
 import { getPhrase } from '../phrases/phrases.ts';
@@ -146,11 +147,12 @@ interface ToLeave {
 
 async function basketOut(
   db: Db,
-  { basket, project }: Awaited<ReturnType<typeof basketRow>>,
+  found: Awaited<ReturnType<typeof basketRow>>,
   out: OutOptions,
 ): Promise<ToLeave> {
-  const found = await phrasesOut(db, await idsIn(db, basket.id), out.key, project);
-  return { title: basket.name, thing: ofPhrases(found.map(({ phrase }) => phrase)), project };
+  const { basket, project } = found;
+  const leaving = await basketPhrases(db, found, out.key);
+  return { title: basket.name, thing: ofPhrases(leaving.map(({ phrase }) => phrase)), project };
 }
 
 async function thingOut(
@@ -230,8 +232,7 @@ async function phrasesToLeave(
   const found = await phrasesOut(
     db,
     there.map((row) => row.id),
-    out.key,
-    project,
+    { key: out.key, project },
   );
   const thing = ofPhrases(found.map(({ phrase }) => phrase));
   return { title: kind === 'phrase' ? there[0]!.name : await sheafName(db, id), thing, project };

@@ -20,7 +20,7 @@ import { compute } from '../../compute/pool.ts';
 import type { AgainstOurs, HowItLeft } from '../../compute/pack-in.ts';
 import type { Db } from '../../db/client.ts';
 import { baskets, packItems, packs, phraseContents, phrases, projects, recipients } from '../../db/schema.ts';
-import { phrasesOut } from './baskets.ts';
+import { phrasesOut } from './phrases-out.ts';
 import { notFound } from '../errors.ts';
 import { libraryId } from '../house.ts';
 import { knownOriginals } from '../keeping/originals.ts';
@@ -114,7 +114,9 @@ export interface HeldAgainst {
 export async function heldAgainst(db: Db, { told, phrases: theirs }: PackIn): Promise<HeldAgainst> {
   const ids = theirs.map((one) => idHere(one.told));
   const { how, project, recipientId } = await wayOut(db, told);
-  const ours = await phrasesOut(db, ids, how?.out.key ?? 'captured', project);
+  // What left in a way of its own is held against ours in the same.
+  const own = new Map(theirs.map(({ told: one }) => [idHere(one), one.own]));
+  const ours = await phrasesOut(db, ids, { key: how?.out.key ?? 'captured', project, own });
   const byId = new Map(ours.map((one) => [one.phrase.id, one]));
   const found = await compute(
     'packAgainstOurs',

@@ -12,7 +12,7 @@ import { tellProgress } from '../../live/progress.ts';
 import { bankFiles } from './banks.ts';
 import { LibraryError } from '../errors.ts';
 import { hashOfPhrase } from '../phrases/phrase-rows.ts';
-import { loadBasket } from './baskets.ts';
+import { loadBasket } from './phrases-out.ts';
 
 /**
  * A hand-off as one ZIP, and kept in mind as what has left. `madeAt` is an ISO time; `signal` stops it between two previews.

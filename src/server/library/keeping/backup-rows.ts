@@ -130,6 +130,10 @@ const UPGRADES: Record<number, (table: string, row: Row) => Row | TableRow[]> = 
   },
   20: (table, row) => (table === 'takes' ? { ...row, turned: row.revision } : row),
   25: (table, row) => (table === 'phrases_apart' ? { ...row, variants: false } : row),
+  26: (table, row) => {
+    if (table === 'baskets') return { ...row, headings: [] };
+    return table === 'basket_items' ? { ...row, own: null } : row;
+  },
 };
 
 /** A row of a backup as the schema of today has it: of more tables than one where it has been divided since. */

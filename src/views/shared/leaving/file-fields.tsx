@@ -1,5 +1,6 @@
 import {
   PPQS_OUT,
+  type FittingOut,
   type OutAs,
   type OutOptions,
   type PackLayout,
@@ -20,9 +21,16 @@ export const KEY_WORDS: Readonly<Record<KeyChoice, string>> = {
   kept: 'as kept in the library',
 };
 
+export const FITTING_WORDS: Readonly<Record<FittingOut, string>> = {
+  plain: 'to nothing: as played',
+  own: 'to its own sound',
+  card: 'to what they have',
+};
+
 export const LAYOUT_WORDS: Readonly<Record<PackLayout, string>> = {
   folders: 'in folders by meter and role',
   sections: 'in folders by section',
+  headings: 'in folders by heading',
   flat: 'side by side',
 };
 

@@ -1,6 +1,6 @@
-import { addToBasket, setBasketItems } from '../../../../server/library/handoff/baskets.ts';
+import { addToBasket, setBasketRows } from '../../../../server/library/handoff/baskets.ts';
 import { endpoint, pathId, readBody } from '../../_answer.ts';
-import { basketItemsSchema } from '../../../../requests/baskets.ts';
+import { basketRowsSchema } from '../../../../requests/baskets.ts';
 import { phraseIdsSchema } from '../../../../requests/phrases.ts';
 
 /** Puts phrases at the end. */
@@ -11,6 +11,6 @@ export const POST = endpoint(async ({ db }, context) => {
 
 /** Sets contents and order. */
 export const PUT = endpoint(async ({ db }, context) => {
-  const { phraseIds, was } = await readBody(context, basketItemsSchema);
-  return setBasketItems(db, pathId(context), phraseIds, was);
+  const { rows, was } = await readBody(context, basketRowsSchema);
+  return setBasketRows(db, pathId(context), rows, was);
 });
