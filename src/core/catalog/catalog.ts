@@ -89,6 +89,21 @@ export type FacetName = (typeof FACETS)[number];
 export type CodedFacet = Exclude<FacetName, 'tags'>;
 export const CODED_FACETS = FACETS.filter((name): name is CodedFacet => name !== 'tags');
 
+/** All columns of codes: those of facets, and texts that stand with many phrases. */
+const COLUMNS = [...CODED_FACETS, 'numerals', 'parts', 'takes', 'files', 'tagSets'] as const;
+type Column = (typeof COLUMNS)[number];
+
+/** Columns in whose words a search looks, besides names and tags. */
+export const SEARCHED = [
+  'roles',
+  'parts',
+  'takes',
+  'files',
+  'sources',
+  'people',
+  'projects',
+] as const satisfies Column[];
+
 /** Lower ends of tempo bands lie so far apart, in BPM. */
 export const TEMPO_BAND = 10;
 
@@ -121,15 +136,14 @@ export interface Catalog {
   marked: number;
   ids: string[];
   places: Map<string, number>;
+  /** In lower case. */
   names: string[];
-  /** All words it can be found by, in lower case. */
-  texts: string[];
   /** 0 draft, 1 kept, 2 discarded. */
   states: Uint8Array;
-  dictionaries: Record<CodedFacet | 'tags' | 'numerals' | 'sheaves', Dictionary>;
-  coded: Record<CodedFacet | 'numerals', Uint32Array>;
-  /** Codes of tags. */
-  tags: (readonly number[])[];
+  dictionaries: Record<Column | 'tags' | 'sheaves', Dictionary>;
+  coded: Record<Column, Uint32Array>;
+  /** Codes of tags, by the code of the set that a phrase has of them. */
+  tagSets: (readonly number[])[];
   /** The tag each tag stands under, by code; 0 for none. */
   tagParents: number[];
   /** Codes of the sheaves they are in; 0 for none. */
@@ -139,7 +153,8 @@ export interface Catalog {
   created: Float64Array;
   /** `FEATURES.length` a phrase; NaN where they are not known. */
   features: Float32Array;
-  profiles: Uint8Array[];
+  /** Profiles one after the other, where each begins, and how long it is. */
+  profiles: { bytes: Uint8Array; used: number; starts: Uint32Array; lengths: Uint16Array };
   /** `FINGERPRINT` a phrase; 0 throughout where they are not known. */
   fingerprints: Uint32Array;
   /** The version of the catalog in which each phrase was put in last. */
@@ -165,7 +180,6 @@ export function stateCode(state: CatalogRow['state']): number {
 
 export function emptyCatalog(): Catalog {
   const dictionary = (): Dictionary => ({ words: [''], codes: new Map() });
-  const names = [...CODED_FACETS, 'numerals'] as const;
   return {
     version: 0,
     size: 0,
@@ -173,20 +187,19 @@ export function emptyCatalog(): Catalog {
     ids: [],
     places: new Map(),
     names: [],
-    texts: [],
     states: new Uint8Array(0),
     dictionaries: Object.fromEntries(
-      [...names, 'tags', 'sheaves'].map((name) => [name, dictionary()]),
+      [...COLUMNS, 'tags', 'sheaves'].map((name) => [name, dictionary()]),
     ) as Catalog['dictionaries'],
-    coded: Object.fromEntries(names.map((name) => [name, new Uint32Array(0)])) as Catalog['coded'],
-    tags: [],
+    coded: Object.fromEntries(COLUMNS.map((name) => [name, new Uint32Array(0)])) as Catalog['coded'],
+    tagSets: [[]],
     tagParents: [],
     sheaves: new Uint32Array(0),
     bpm: new Float32Array(0),
     used: new Uint16Array(0),
     created: new Float64Array(0),
     features: new Float32Array(0),
-    profiles: [],
+    profiles: { bytes: NONE, used: 0, starts: new Uint32Array(0), lengths: new Uint16Array(0) },
     fingerprints: new Uint32Array(0),
     versions: new Uint32Array(0),
     byName: new Int32Array(0),
@@ -235,14 +248,12 @@ function putRow(catalog: Catalog, row: CatalogRow): void {
     catalog.places.set(row.id, at);
     if (at >= catalog.states.length) grow(catalog);
     catalog.features.fill(NaN, at * FEATURES.length, (at + 1) * FEATURES.length);
-    catalog.profiles[at] = NONE;
   }
   catalog.versions[at] = catalog.version;
   catalog.ids[at] = row.id;
   const name = row.name.toLowerCase();
   if (catalog.names[at] !== name) catalog.unsorted.add(at);
   catalog.names[at] = name;
-  catalog.texts[at] = searchedText(row);
   catalog.states[at] = stateCode(row.state);
   catalog.sheaves[at] = row.sheaf ? codeOf(catalog, 'sheaves', row.sheaf) : 0;
   catalog.bpm[at] = row.bpm;
@@ -250,10 +261,27 @@ function putRow(catalog: Catalog, row: CatalogRow): void {
   catalog.created[at] = row.createdAt;
   for (const [facet, value] of Object.entries(valuesOf(row)))
     catalog.coded[facet as CodedFacet][at] = value === null ? 0 : codeOf(catalog, facet as CodedFacet, value);
-  catalog.coded.numerals[at] = row.numerals ? codeOf(catalog, 'numerals', row.numerals) : 0;
-  catalog.tags[at] = row.tags.map((tag) => codeOf(catalog, 'tags', tag));
+  const { numerals, part, take, file } = row;
+  const texts = { numerals, parts: part, takes: take, files: file };
+  for (const [column, text] of Object.entries(texts))
+    catalog.coded[column as Column][at] = text ? codeOf(catalog, column as Column, text) : 0;
+  catalog.coded.tagSets[at] = tagSetOf(catalog, row.tags);
   // In another role it is in another third.
   codeThirdsOf(catalog, at);
+}
+
+/** The code of a set of tags; 0 for none. */
+function tagSetOf(catalog: Catalog, tags: readonly string[]): number {
+  if (tags.length === 0) return 0;
+  const codes = tags.map((tag) => codeOf(catalog, 'tags', tag)).sort((a, b) => a - b);
+  const set = codeOf(catalog, 'tagSets', codes.join(' '));
+  catalog.tagSets[set] ??= codes;
+  return set;
+}
+
+/** Codes of a phrase's tags. */
+export function tagsAt({ tagSets, coded }: Catalog, at: number): readonly number[] {
+  return tagSets[coded.tagSets[at]!]!;
 }
 
 function putMarksAt(catalog: Catalog, at: number, { features, profile, fingerprint }: CatalogMarks): void {
@@ -265,24 +293,39 @@ function putMarksAt(catalog: Catalog, at: number, { features, profile, fingerpri
   if (fingerprint.length === 4 * FINGERPRINT)
     catalog.fingerprints.set(unpackFingerprint(fingerprint), at * FINGERPRINT);
   else catalog.fingerprints.fill(0, at * FINGERPRINT, (at + 1) * FINGERPRINT);
-  catalog.profiles[at] = profile;
+  putProfile(catalog, at, profile);
   catalog.versions[at] = catalog.version;
   codeThirdsOf(catalog, at);
   const swing = known?.[SWING] ?? -1;
   catalog.coded.feels[at] = swing < 0 ? 0 : codeOf(catalog, 'feels', feelOf(swing));
 }
 
+/** A profile stands where the one before it stood where there is room, else at the end. */
+function putProfile({ profiles }: Catalog, at: number, profile: Uint8Array): void {
+  const { starts, lengths } = profiles;
+  if (profile.length > lengths[at]!) {
+    const end = profiles.used + profile.length;
+    if (end > profiles.bytes.length) {
+      const longer = new Uint8Array(Math.max(2 * profiles.bytes.length, end, FIRST_ROOM));
+      longer.set(profiles.bytes);
+      profiles.bytes = longer;
+    }
+    starts[at] = profiles.used;
+    profiles.used = end;
+  }
+  lengths[at] = profile.length;
+  profiles.bytes.set(profile, starts[at]);
+}
+
+/** The profile of a phrase's harmony; empty where it has none, or none is known. */
+export function profileAt({ profiles }: Catalog, at: number): Uint8Array {
+  const start = profiles.starts[at]!;
+  return profiles.bytes.subarray(start, start + profiles.lengths[at]!);
+}
+
 /** Whether it is known what a phrase is compared by. */
 export function isMarked(catalog: Catalog, at: number): boolean {
   return !Number.isNaN(catalog.features[at * FEATURES.length]!);
-}
-
-function searchedText(row: CatalogRow): string {
-  const { name, role, part, take, file, source, contributor, project, tags } = row;
-  return [name, role, part, take, file, source, contributor, project, ...tags]
-    .filter(Boolean)
-    .join('\n')
-    .toLowerCase();
 }
 
 /** The value of each facet but those that its marks tell. */
@@ -343,6 +386,8 @@ function grow(catalog: Catalog): void {
   };
   catalog.states = larger(catalog.states);
   catalog.versions = larger(catalog.versions);
+  catalog.profiles.starts = larger(catalog.profiles.starts);
+  catalog.profiles.lengths = larger(catalog.profiles.lengths);
   catalog.sheaves = larger(catalog.sheaves);
   catalog.bpm = larger(catalog.bpm);
   catalog.used = larger(catalog.used);

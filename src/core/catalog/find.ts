@@ -11,7 +11,9 @@ import {
   type CodedFacet,
   type FacetName,
 } from './catalog.ts';
+import { countFacets, countTags } from './counting.ts';
 import { understood } from './understood.ts';
+import { holdingWord } from './words.ts';
 
 /** What a list of phrases is narrowed to. Values of one facet widen, facets narrow. */
 export interface PhraseFilter {
@@ -51,10 +53,11 @@ export interface Found {
   counts: FacetCounts;
 }
 
-/** What decides whether a phrase has a value of a facet that is chosen: by its code, or by its tags. */
+/** A facet of which values are chosen: its column, and which of its codes are allowed, 1 or 0. */
 interface Narrowing {
   facet: FacetName;
-  allows: (at: number) => boolean;
+  column: Uint32Array;
+  allowed: Uint8Array;
 }
 
 /**
@@ -63,87 +66,79 @@ interface Narrowing {
  */
 export function find(catalog: Catalog, filter: PhraseFilter): Found {
   codeThirds(catalog);
-  const tests = testsOf(catalog, filter);
-  const narrowings = narrowingsOf(catalog, filter);
+  const { states, size } = catalog;
   const wanted = stateCode(filter.aside ? 'discarded' : 'kept');
-  const discarded = stateCode('discarded');
-  const places = new Int32Array(catalog.size);
-  const near = new Map<FacetName, number[]>(narrowings.map(({ facet }) => [facet, []]));
-  let [total, aside] = [0, 0];
-  for (let at = 0; at < catalog.size; at++) {
-    const state = catalog.states[at]!;
-    if (state === discarded) aside++;
-    if (state !== wanted || !passes(tests, at)) continue;
-    const failing = narrowings.length > 0 ? failingFacet(narrowings, at) : null;
-    if (failing === null) places[total++] = at;
-    else if (failing !== 'several') near.get(failing)!.push(at);
-  }
-  const found = places.slice(0, total);
+  const passes = new Uint8Array(size);
+  for (let at = 0; at < size; at++) passes[at] = Number(states[at] === wanted);
+  keepAsked(catalog, filter, passes);
   const counts = Object.fromEntries(
-    FACETS.map((name) => {
-      const count = new Uint32Array(catalog.dictionaries[name].words.length);
-      for (const list of [found, near.get(name) ?? []])
-        if (name === 'tags') countTags(catalog, list, count);
-        else countCodes(catalog.coded[name], list, count);
-      return [name, count];
-    }),
+    FACETS.map((name) => [name, new Uint32Array(catalog.dictionaries[name].words.length)]),
   ) as Record<FacetName, Uint32Array>;
+  const nearTags = new Uint32Array(catalog.tagSets.length);
+  const found = narrowed(passes, narrowingsOf(catalog, filter), (facet, code) => {
+    if (facet === 'tags') nearTags[code]!++;
+    else counts[facet][code]!++;
+  });
+  countFacets(catalog, found, counts);
+  countTags(catalog, found, nearTags, counts.tags);
   return {
     places: found,
-    counts: { total, facets: valuesOf(catalog, counts), aside, tagsUnder: tagsUnder(catalog) },
+    counts: {
+      total: found.length,
+      facets: valuesOf(catalog, counts),
+      aside: countOf(states, size, stateCode('discarded')),
+      tagsUnder: tagsUnder(catalog),
+    },
   };
 }
 
-function passes(tests: readonly ((at: number) => boolean)[], at: number): boolean {
-  for (let k = 0; k < tests.length; k++) if (!tests[k]!(at)) return false;
-  return true;
-}
-
-/** The facet that alone keeps a phrase out; null where none does. */
-function failingFacet(narrowings: readonly Narrowing[], at: number): FacetName | 'several' | null {
-  let failing: FacetName | null = null;
-  for (const { facet, allows } of narrowings) {
-    if (allows(at)) continue;
-    if (failing !== null) return 'several';
-    failing = facet;
+/** Places of those that pass and that no facet keeps out; tells of each that one alone keeps out, with its code there. */
+function narrowed(
+  passes: Uint8Array,
+  narrowings: readonly Narrowing[],
+  tell: (facet: FacetName, code: number) => void,
+): Int32Array {
+  const outOf = new Uint8Array(passes.length);
+  const by = new Uint8Array(passes.length);
+  narrowings.forEach(({ column, allowed }, n) => {
+    for (let at = 0; at < outOf.length; at++)
+      if (allowed[column[at]!] === 0) {
+        outOf[at]!++;
+        by[at] = n;
+      }
+  });
+  const places = new Int32Array(passes.length);
+  let total = 0;
+  for (let at = 0; at < passes.length; at++) {
+    if (passes[at] === 0) continue;
+    if (outOf[at] === 0) places[total++] = at;
+    else if (outOf[at] === 1) {
+      const { facet, column } = narrowings[by[at]!]!;
+      tell(facet, column[at]!);
+    }
   }
-  return failing;
+  return places.slice(0, total);
 }
 
-function countCodes(column: Uint32Array, places: ArrayLike<number>, counts: Uint32Array): void {
-  for (let k = 0; k < places.length; k++) counts[column[places[k]!]!]!++;
+function countOf(states: Uint8Array, size: number, state: number): number {
+  let count = 0;
+  for (let at = 0; at < size; at++) if (states[at] === state) count++;
+  return count;
 }
 
-/** Counts tags, and those they stand under, each once a phrase. */
-function countTags(catalog: Catalog, places: ArrayLike<number>, counts: Uint32Array): void {
-  const lines = catalog.dictionaries.tags.words.map((_, code) => tagLine(catalog, code));
-  const isFlat = lines.every((line) => line.length <= 1);
-  for (let k = 0; k < places.length; k++) {
-    const own = catalog.tags[places[k]!]!;
-    if (isFlat) for (let i = 0; i < own.length; i++) counts[own[i]!]!++;
-    else for (const code of new Set(own.flatMap((tag) => lines[tag]!))) counts[code]!++;
-  }
-}
-
-/** Everything of a filter but its facets. */
-function testsOf(catalog: Catalog, filter: PhraseFilter): ((at: number) => boolean)[] {
+/** Keeps what everything of a filter but its facets asks for. */
+function keepAsked(catalog: Catalog, filter: PhraseFilter, passes: Uint8Array): void {
   const { marks, words } = understood(filter.text ?? '');
-  const tests: ((at: number) => boolean)[] = [];
   const lines = (matches: (line: string) => boolean) => {
-    const { words: known } = catalog.dictionaries.numerals;
-    const allowed = Uint8Array.from(known, (line) => Number(matches(line)));
-    tests.push((at) => allowed[catalog.coded.numerals[at]!] === 1);
+    const allowed = Uint8Array.from(catalog.dictionaries.numerals.words, (line) => Number(matches(line)));
+    keepCodes(catalog.coded.numerals, allowed, passes);
   };
-  const codes = (facet: CodedFacet, values: ReadonlySet<string>) => {
-    const allowed = allowedCodes(catalog, facet, values);
-    tests.push((at) => allowed[catalog.coded[facet][at]!] === 1);
-  };
+  const codes = (facet: CodedFacet, values: ReadonlySet<string>) =>
+    keepCodes(catalog.coded[facet], allowedCodes(catalog, facet, values), passes);
   for (const { mark } of marks) {
     if (mark.kind === 'key') codes('keys', keyValues([keyWord(mark.key)], filter.relatives));
-    else if (mark.kind === 'tempo') {
-      const { from, to } = mark;
-      tests.push((at) => catalog.bpm[at]! >= from && catalog.bpm[at]! <= to);
-    } else if (mark.kind === 'meter') codes('meters', new Set([mark.meter]));
+    else if (mark.kind === 'tempo') keepBetween(catalog.bpm, mark, passes);
+    else if (mark.kind === 'meter') codes('meters', new Set([mark.meter]));
     else if (mark.kind === 'bars') codes('bars', new Set([String(mark.bars)]));
     else if (mark.kind === 'swing') codes('feels', new Set(FEELS.slice(1)));
     else lines((line) => line.includes(` ${mark.numerals} `));
@@ -154,33 +149,20 @@ function testsOf(catalog: Catalog, filter: PhraseFilter): ((at: number) => boole
   if (changes) lines((line) => line.includes(` ${changes} `));
   for (const word of words) {
     const holds = holdingWord(catalog, word);
-    tests.push((at) => holds[at] === 1);
+    for (let at = 0; at < passes.length; at++) passes[at]! &= holds[at]!;
   }
-  return tests;
 }
 
-/** Words that were looked for last, of each catalog as it then was. */
-const lookedFor = new WeakMap<Catalog, { version: number; words: Map<string, Uint8Array> }>();
+function keepCodes(column: Uint32Array, allowed: Uint8Array, passes: Uint8Array): void {
+  for (let at = 0; at < passes.length; at++) passes[at]! &= allowed[column[at]!]!;
+}
 
-/** So many words are remembered. */
-const REMEMBERED = 24;
-
-/** Which phrases hold a word, 1 or 0. One that goes on from a word before is looked for only where that was: somebody is typing. */
-function holdingWord(catalog: Catalog, word: string): Uint8Array {
-  let known = lookedFor.get(catalog);
-  if (known?.version !== catalog.version)
-    lookedFor.set(catalog, (known = { version: catalog.version, words: new Map() }));
-  const { words } = known;
-  const same = words.get(word);
-  if (same) return same;
-  const before = [...words.keys()].filter((one) => word.includes(one)).sort((a, b) => b.length - a.length)[0];
-  const within = before === undefined ? null : words.get(before)!;
-  const holds = new Uint8Array(catalog.size);
-  for (let at = 0; at < catalog.size; at++)
-    if ((within === null || within[at] === 1) && catalog.texts[at]!.includes(word)) holds[at] = 1;
-  words.set(word, holds);
-  if (words.size > REMEMBERED) words.delete(words.keys().next().value!);
-  return holds;
+function keepBetween(
+  column: Float32Array,
+  { from, to }: { from: number; to: number },
+  passes: Uint8Array,
+): void {
+  for (let at = 0; at < passes.length; at++) if (column[at]! < from || column[at]! > to) passes[at] = 0;
 }
 
 /** Keys as facet values, with all that have the same notes where relatives are joined. */
@@ -204,15 +186,13 @@ function narrowingsOf(catalog: Catalog, { facets = {}, relatives }: PhraseFilter
     if (!values || values.length === 0) return [];
     if (facet === 'tags') {
       const wanted = new Set(values.map((value) => catalog.dictionaries.tags.codes.get(value) ?? -1));
-      const allowed = catalog.dictionaries.tags.words.map((_, code) =>
-        tagLine(catalog, code).some((up) => wanted.has(up)),
+      const allowed = Uint8Array.from(catalog.tagSets, (codes) =>
+        Number(codes.some((code) => tagLine(catalog, code).some((up) => wanted.has(up)))),
       );
-      return [{ facet, allows: (at) => catalog.tags[at]!.some((code) => allowed[code]) }];
+      return [{ facet, column: catalog.coded.tagSets, allowed }];
     }
     const named = facet === 'keys' ? keyValues(values, relatives) : new Set(values);
-    const allowed = allowedCodes(catalog, facet, named);
-    const column = catalog.coded[facet];
-    return [{ facet, allows: (at) => allowed[column[at]!] === 1 }];
+    return [{ facet, column: catalog.coded[facet], allowed: allowedCodes(catalog, facet, named) }];
   });
 }
 

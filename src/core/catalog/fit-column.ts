@@ -1,5 +1,5 @@
 import type { Role } from '../split/roles.ts';
-import { keyOfWord, type Catalog, type CodedFacet } from './catalog.ts';
+import { keyOfWord, profileAt, type Catalog, type CodedFacet } from './catalog.ts';
 import { FEATURES, featureAt } from './features.ts';
 import {
   bestHarmony,
@@ -63,7 +63,7 @@ export function fittedAt(catalog: Catalog, at: number): Fitted {
     low: known(catalog.features[base + LOW]!, 0),
     high: known(catalog.features[base + HIGH]!, 127),
     places: catalog.features.subarray(base + PLACE, base + PLACE + 8),
-    profile: catalog.profiles[at]!,
+    profile: profileAt(catalog, at),
   };
 }
 

@@ -6,7 +6,7 @@ import { FINGERPRINT } from '../../core/catalog/fingerprint.ts';
 import { MARKS_METHOD } from '../../core/catalog/marks.ts';
 
 /** Of this file's layout; counted up where the catalog's columns change. */
-const LAYOUT = 2;
+const LAYOUT = 3;
 
 /** Fewer phrases are read as fast as they are unpacked. */
 const FEWEST = 5000;

@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { availableParallelism } from 'node:os';
-import { inArray, sql } from 'drizzle-orm';
+import { sql } from 'drizzle-orm';
 import { standInById } from '../../core/standins/stand-ins.ts';
 import { compute } from '../compute/pool.ts';
 import type { CutRow } from '../compute/cut-phrases.ts';
 import type { InventedPhrases } from '../compute/invented-phrases.ts';
+import { among } from '../db/among.ts';
 import type { Db, Library } from '../db/client.ts';
 import { phraseTags, projects, sheaves, tags, takes } from '../db/schema.ts';
 import { getHouse } from '../library/house.ts';
@@ -102,10 +103,7 @@ function sheafRows(rows: readonly CutRow[], takeId: string, takeName: string) {
 
 async function contributorsOf(tx: Db, takeIds: readonly string[]): Promise<Map<string, string | null>> {
   const { id, contributorId } = takes;
-  const rows = await tx
-    .select({ id, contributorId })
-    .from(takes)
-    .where(inArray(id, [...takeIds]));
+  const rows = await tx.select({ id, contributorId }).from(takes).where(among(id, takeIds));
   return new Map(rows.map((row) => [row.id, row.contributorId]));
 }
 

@@ -109,6 +109,34 @@ test('what is found, and every count beside it, is what asking each phrase alone
   );
 });
 
+test('a word is found in whatever a phrase is called or comes from, as looking into each alone finds it; also after some are renamed', () => {
+  const words = ['oar', 'quay', 'x', 'gale'];
+  const rows = Array.from({ length: 9000 }, (_, k) =>
+    catalogRow(k, {
+      name: `${['Oars', 'Rope', 'Sail', 'Xebec'][k % 4]} ${k}`,
+      ...(k % 7 === 0 ? { take: `Quay ${k % 35}` } : {}),
+      ...(k % 11 === 0 ? { tags: ['gale'], source: 'Oar box' } : {}),
+      ...(k % 13 === 0 ? { file: 'x.mid', part: 'Gale' } : {}),
+    }),
+  );
+  const catalog = catalogWith(rows);
+  const check = () => {
+    for (const word of words) {
+      const expected = rows.filter(({ name, role, part, take, file, source, tags }) =>
+        [name, role, part, take, file, source ?? '', ...tags].some((text) =>
+          text.toLowerCase().includes(word),
+        ),
+      );
+      const found = [...find(catalog, { text: word }).places].map((at) => catalog.ids[at]);
+      assert.deepEqual(found, expected.map(({ id }) => id), word); // prettier-ignore
+    }
+  };
+  check();
+  for (const k of [0, 4095, 4096, 8999]) rows[k] = { ...rows[k]!, name: 'Gale' };
+  putRows(catalog, [0, 4095, 4096, 8999].map((k) => rows[k]!)); // prettier-ignore
+  check();
+});
+
 test('phrases put in one after the other, or changed later, are found as if they had come so at once', () => {
   fc.assert(
     fc.property(library, library, filter, (before, after, asked) => {

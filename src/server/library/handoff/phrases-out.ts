@@ -1,9 +1,10 @@
 import { rollup } from 'd3-array';
-import { eq, inArray } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import type { HandOff, PhraseOut } from '../../../core/exchange/handoff.ts';
 import { leavingOwn, type OwnOut } from '../../../core/exchange/own-out.ts';
 import { PURPOSES } from '../../../core/music/form.ts';
 import type { KeyChoice } from '../../../core/reuse/in-project.ts';
+import { among } from '../../db/among.ts';
 import type { Db } from '../../db/client.ts';
 import { contributors, phraseContents, phraseParents, phrases, sheaves, takes } from '../../db/schema.ts';
 import { libraryId } from '../house.ts';
@@ -75,7 +76,7 @@ export async function phrasesOut(
     .innerJoin(takes, eq(takes.id, phrases.takeId))
     .leftJoin(sheaves, eq(sheaves.id, phrases.sheafId))
     .leftJoin(contributors, eq(contributors.id, phrases.contributorId))
-    .where(inArray(phrases.id, [...ids]));
+    .where(among(phrases.id, ids));
   const [tags, parents] = [await tagsOf(db, ids), await parentsOf(db, ids)];
   const byId = new Map(rows.map((item) => [item.row.id, item]));
   return ids.flatMap((id) => {
@@ -116,7 +117,7 @@ async function parentsOf(db: Db, ids: readonly string[]) {
   const rows = await db
     .select({ child: phraseParents.phraseId, id: phraseParents.parentPhraseId, done: phraseParents.done })
     .from(phraseParents)
-    .where(inArray(phraseParents.phraseId, [...ids]));
+    .where(among(phraseParents.phraseId, ids));
   return rollup(
     rows,
     (own) => own.flatMap(({ id, done }) => (id ? [{ id, done }] : [])),

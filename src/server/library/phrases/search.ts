@@ -1,10 +1,11 @@
-import { eq, inArray, sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import type { PhraseFilter, PhraseSort } from '../../../core/catalog/find.ts';
 import type { FitContext } from '../../../core/catalog/fit.ts';
 import { ChartError, parseChart, type ChartChord } from '../../../core/music/chart.ts';
 import type { Mode } from '../../../core/music/key.ts';
 import { keyOfProject } from '../../../core/reuse/in-project.ts';
 import { catalogOf } from '../../catalog/catalog.ts';
+import { among } from '../../db/among.ts';
 import type { Db, Library } from '../../db/client.ts';
 import { contributors, phraseContents, phrases, projects, sources, takes } from '../../db/schema.ts';
 import { withContent } from './phrase-rows.ts';
@@ -12,7 +13,7 @@ import { getProject, type Project } from '../projects.ts';
 import { tagsOf } from './tags.ts';
 
 /** Phrases on one page of a list. */
-export const PHRASES_AT_ONCE = 100;
+export const PHRASES_AT_ONCE = 60;
 
 export interface PhraseQuery {
   filter: PhraseFilter;
@@ -72,7 +73,7 @@ function chartOf(chords: string, beats: number): ChartChord[][] | undefined {
 
 /** What a list shows of some phrases, by id; what is not there is left out. */
 export async function phraseRows(db: Db, ids: readonly string[]) {
-  const rows = await db
+  const shownRows = db
     .select({
       id: phrases.id,
       name: phrases.name,
@@ -109,8 +110,8 @@ export async function phraseRows(db: Db, ids: readonly string[]) {
     .leftJoin(sources, eq(sources.id, takes.sourceId))
     .leftJoin(projects, eq(projects.id, phrases.projectId))
     .leftJoin(contributors, eq(contributors.id, phrases.contributorId))
-    .where(inArray(phrases.id, [...ids]));
-  const byPhrase = await tagsOf(db, ids);
+    .where(among(phrases.id, ids));
+  const [rows, byPhrase] = await Promise.all([shownRows, tagsOf(db, ids)]);
   const shown = rows.map(({ keyTonic, keyMode, takeKey, heardAt, ...row }) => ({
     ...row,
     heardAt: heardAt?.toISOString() ?? null,

@@ -2,6 +2,7 @@ import { rollup } from 'd3-array';
 import { randomUUID } from 'node:crypto';
 import { asc, eq, inArray, sql } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
+import { among } from '../../db/among.ts';
 import type { Db } from '../../db/client.ts';
 import { phrases, phraseTags, tags } from '../../db/schema.ts';
 import { LibraryError, notFound } from '../errors.ts';
@@ -17,7 +18,7 @@ export async function tagsOf(db: Db, ids: readonly string[]): Promise<Map<string
     .select({ phraseId: phraseTags.phraseId, name: tags.name })
     .from(phraseTags)
     .innerJoin(tags, eq(tags.id, phraseTags.tagId))
-    .where(inArray(phraseTags.phraseId, [...ids]))
+    .where(among(phraseTags.phraseId, ids))
     .orderBy(asc(tags.name));
   return rollup(
     rows,

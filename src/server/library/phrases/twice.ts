@@ -4,6 +4,7 @@ import type { PhraseAsKept } from '../../../core/catalog/compared.ts';
 import type { LikeWeights } from '../../../core/catalog/similar.ts';
 import { catalogOf } from '../../catalog/catalog.ts';
 import { compute } from '../../compute/pool.ts';
+import { among } from '../../db/among.ts';
 import type { Db, Library } from '../../db/client.ts';
 import { phraseContents, phraseParents, phrases, phrasesApart } from '../../db/schema.ts';
 import { wholeColumns, withContent } from './phrase-rows.ts';
@@ -86,7 +87,7 @@ export async function asKept(db: Db, ids: readonly string[]): Promise<Map<string
     .select(wholeColumns)
     .from(phrases)
     .innerJoin(phraseContents, withContent)
-    .where(inArray(phrases.id, [...ids]));
+    .where(among(phrases.id, ids));
   return new Map(rows.map((row) => [row.id, { clip: clipOfRow(row), numerals: row.numerals }]));
 }
 
