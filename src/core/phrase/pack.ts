@@ -33,6 +33,43 @@ export function unpackTable(bytes: Uint8Array, columns: number): number[][] {
   );
 }
 
+/**
+ * A list of indices, most of which go up by little: the way to each from the one before, doubled, a way down less one; seven bits a byte,
+ * the last byte of each below 128.
+ */
+const INDICES_VERSION = 2;
+
+/** Indices as bytes for the database: a quarter of what they are as a table. */
+export function packIndices(indices: readonly number[]): Uint8Array {
+  const bytes = [INDICES_VERSION, 0, 0, 0];
+  let before = 0;
+  for (const index of indices) {
+    let way = index < before ? 2 * (before - index) - 1 : 2 * (index - before);
+    for (; way >= 128; way = Math.floor(way / 128)) bytes.push(128 + (way % 128));
+    bytes.push(way);
+    before = index;
+  }
+  return Uint8Array.from(bytes);
+}
+
+/** Indices as they were packed, now or as a table of one column before. @throws RangeError when the bytes are neither */
+export function unpackIndices(bytes: Uint8Array): number[] {
+  if (bytes.length < 4 || new DataView(bytes.buffer, bytes.byteOffset).getInt32(0, true) !== INDICES_VERSION)
+    return unpackTable(bytes, 1)[0]!;
+  const indices: number[] = [];
+  let [index, way, times] = [0, 0, 1];
+  for (const byte of bytes.subarray(4)) {
+    way += (byte % 128) * times;
+    times *= 128;
+    if (byte >= 128) continue;
+    index += way % 2 === 1 ? -(way + 1) / 2 : way / 2;
+    indices.push(index);
+    [way, times] = [0, 1];
+  }
+  if (times > 1) throw new RangeError('These bytes end within an index.');
+  return indices;
+}
+
 const NOTE_COLUMNS = ['tick', 'duration', 'pitch', 'velocity', 'release', 'origin'] as const;
 const CONTROL_COLUMNS = ['tick', 'kind', 'data1', 'data2'] as const;
 

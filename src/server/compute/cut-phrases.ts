@@ -1,3 +1,4 @@
+import equal from 'fast-deep-equal';
 import { pickupBeats } from '../../core/analyze/edges.ts';
 import { barsUntil } from '../../core/music/timeline.ts';
 import type { Key } from '../../core/music/key.ts';
@@ -8,7 +9,7 @@ import { parseRecipe } from '../../core/normalize/parse.ts';
 import { activeStep, applyRecipe, STEP_TITLES, type Recipe } from '../../core/normalize/recipe.ts';
 import type { ClipLabels } from '../../core/phrase/clip.ts';
 import { phraseName, withoutTwin } from '../../core/phrase/naming.ts';
-import { packTable } from '../../core/phrase/pack.ts';
+import { packIndices, unpackIndices } from '../../core/phrase/pack.ts';
 import { barsSounding } from '../../core/split/bars-sounding.ts';
 import type { Correction } from '../../core/split/corrections.ts';
 import { singleMoves, type Move } from '../../core/split/moves.ts';
@@ -123,7 +124,7 @@ export function cutPhrases(stored: StoredTake, request: CutRequest, known: CutKn
         streams,
         pitchMap,
         locked,
-        origins: packTable([origins]),
+        origins: packIndices(origins),
         partProgram: program,
         corrections,
         fitting: houseFitting(part.role, request.isLoop, house),
@@ -154,8 +155,8 @@ export function keptAlready(
   );
   const parts = partsOf(opened, request);
   const found = parts.map((id) => {
-    const origins = Buffer.from(packTable([partNotes(opened.split, partIndex(opened.split, id))]));
-    return same.find((phrase) => origins.equals(phrase.origins));
+    const origins = partNotes(opened.split, partIndex(opened.split, id));
+    return same.find((phrase) => equal(origins, unpackIndices(phrase.origins)));
   });
   const sheafId = found[0]?.sheafId ?? null;
   if (!found.every((phrase) => phrase && (parts.length === 1 || phrase.sheafId === sheafId))) return null;

@@ -22,7 +22,7 @@ import { houseRecipe, type House } from '../../core/normalize/house.ts';
 import type { Recipe } from '../../core/normalize/recipe.ts';
 import { setResolution } from '../../core/normalize/resolution.ts';
 import type { Clip } from '../../core/phrase/clip.ts';
-import { packControls, packTable, unpackControls } from '../../core/phrase/pack.ts';
+import { packControls, packIndices, unpackControls } from '../../core/phrase/pack.ts';
 import { packSwatch } from '../../core/phrase/swatch.ts';
 import { sha256Of } from '../checksum.ts';
 import { LARGEST_FILE } from '../../core/capture/archive.ts';
@@ -172,7 +172,7 @@ export function phraseIn(
     content: {
       ...made.content,
       ...(along.sound ? {} : { controls: withoutPlace(made.content.controls) }),
-      ...{ streams: own.streams, pitchMap: [], locked: '' as const, origins: packTable([origins]) },
+      ...{ streams: own.streams, pitchMap: [], locked: '' as const, origins: packIndices(origins) },
       ...{ partProgram: source.program, corrections: [], fitting: {} },
     },
     marks: made.marks,

@@ -6,7 +6,7 @@ import { Button } from '../../ui/Button.tsx';
 import { usePlace } from '../../ui/history/place.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { request } from '../api/client.ts';
-import { phraseQuery, tellProblem } from '../api/queries.ts';
+import { phraseQuery, tellProblem, useProjects } from '../api/queries.ts';
 import { useChoosing } from '../shared/choosing.ts';
 import { usePutIntoBasket } from '../shared/current-basket.ts';
 import { BatchDialog } from '../shared/batch/BatchDialog.tsx';
@@ -36,7 +36,8 @@ export default function LibraryView() {
   const project = useCurrentProject();
   const pins = usePlayer((player) => player.pins);
   const pinIds = pins.flatMap(({ phraseId }) => phraseId ?? []);
-  const list = usePhraseList(filter.query, { projectId: project?.id, pins: pinIds });
+  const { isPending } = useProjects();
+  const list = usePhraseList(filter.query, { projectId: project?.id, pins: pinIds, isKnown: !isPending });
   const { data: counts } = useFacets(filter.query);
   const phrases = useMemo(() => list.data?.pages.flatMap((page) => page.phrases) ?? [], [list.data]);
   const [selectedId, setSelectedId] = usePlace<string | undefined>('row of phrases', undefined);

@@ -134,6 +134,7 @@ const UPGRADES: Record<number, (table: string, row: Row) => Row | TableRow[]> = 
     if (table === 'baskets') return { ...row, headings: [] };
     return table === 'basket_items' ? { ...row, own: null } : row;
   },
+  27: (table, row) => (table === 'takes' ? { ...row, waits: true } : row),
 };
 
 /** A row of a backup as the schema of today has it: of more tables than one where it has been divided since. */

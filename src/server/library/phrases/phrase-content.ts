@@ -7,7 +7,7 @@ import { barsUntil, meterAt, roundedBpm } from '../../../core/music/timeline.ts'
 import { activeStep, keptResult, type Recipe } from '../../../core/normalize/recipe.ts';
 import { bpmOfClip, clipFromNotes, type Clip, type ClipLabels } from '../../../core/phrase/clip.ts';
 import { changesMade, ownKey } from '../../../core/reuse/child.ts';
-import { packClipNotes, packControls, unpackTable } from '../../../core/phrase/pack.ts';
+import { packClipNotes, packControls, unpackIndices } from '../../../core/phrase/pack.ts';
 import { packSwatch } from '../../../core/phrase/swatch.ts';
 import { notesIn, type NoteSet } from '../../../core/split/note-set.ts';
 import { UNPITCHED, type Role } from '../../../core/split/roles.ts';
@@ -48,7 +48,7 @@ export function sourceOfRow(
   about: Pick<ClipLabels, 'take' | 'source' | 'project'>,
 ): PhraseSource {
   return {
-    origins: unpackTable(row.origins, 1)[0]!,
+    origins: unpackIndices(row.origins),
     streams: row.streams,
     role: row.role,
     program: row.partProgram ?? row.program,

@@ -3,7 +3,7 @@ import equal from 'fast-deep-equal';
 import type { Fitting } from '../../../core/normalize/fitting.ts';
 import { activeStep, type Recipe } from '../../../core/normalize/recipe.ts';
 import type { Clip } from '../../../core/phrase/clip.ts';
-import { unpackClipNotes, unpackControls, unpackTable } from '../../../core/phrase/pack.ts';
+import { unpackClipNotes, unpackControls, unpackIndices } from '../../../core/phrase/pack.ts';
 import { notesIn } from '../../../core/split/note-set.ts';
 import { mergedPhraseEdits, phraseEditOf, type PhraseEdit } from '../../../core/merge/phrase-edits.ts';
 import { compute } from '../../compute/pool.ts';
@@ -57,7 +57,7 @@ export async function getPhrase(db: Db, id: string) {
     : [];
   return {
     ...row,
-    origins: unpackTable(origins, 1)[0]!,
+    origins: unpackIndices(origins),
     locked: notesIn(row.locked),
     clip: clipOfRow(found),
     tags: (await tagsOf(db, [id])).get(id) ?? [],

@@ -144,15 +144,22 @@ interface Page {
   next: number | null;
 }
 
-/** Pages of the list, asked for as they are needed; each phrase with how it suits a project beside what is pinned. */
-export function usePhraseList(filter: string, beside: { projectId?: string; pins?: readonly string[] } = {}) {
-  const { projectId, pins = [] } = beside;
+/**
+ * Pages of the list, asked for as they are needed; each phrase with how it suits a project beside what is pinned. Nothing is asked while
+ * it is not known yet for which project: it would be asked twice.
+ */
+export function usePhraseList(
+  filter: string,
+  beside: { projectId?: string; pins?: readonly string[]; isKnown?: boolean } = {},
+) {
+  const { projectId, pins = [], isKnown = true } = beside;
   const asked = new URLSearchParams(filter);
   if (projectId) asked.set('suits', projectId);
   for (const pin of pins) asked.append('pin', pin);
   const query = asked.toString();
   return useInfiniteQuery({
     queryKey: ['phrases', query],
+    enabled: isKnown,
     initialPageParam: 0,
     queryFn: ({ pageParam }) => {
       const params = new URLSearchParams(query);
