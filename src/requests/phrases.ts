@@ -95,3 +95,19 @@ export const variantsSchema = object({
 });
 
 export const searchSchema = object({ name: name('A search'), query: text().max(4000).defined() });
+
+/** A phrase in the place of another, in some baskets and weaves. */
+export const exchangeSchema = object({
+  from: id().required(),
+  to: id().required(),
+  places: array(
+    object({
+      kind: string()
+        .oneOf(['basket', 'weave'] as const)
+        .required(),
+      id: id().required(),
+    }),
+  )
+    .max(5000)
+    .required(),
+});

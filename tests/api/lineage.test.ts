@@ -141,3 +141,42 @@ test('what is made of phrases is as free as the strictest of them', async () => 
   assert.equal(made.status, 201, JSON.stringify(made.body));
   assert.equal((await phrase(made.body.phraseIds[0])).rights, "from somebody's song");
 });
+
+test('where a phrase is used: in baskets and weaves; another is put in its place there, and a basket that holds both keeps both', async () => {
+  const made = await api.post('/api/phrases', {
+    takeId,
+    parts: ['p2', 'p3'],
+    startBar: 5,
+    bars: 4,
+    keep: true,
+  });
+  const [one, other] = made.body.phraseIds as [string, string];
+  const form = (await api.post(`/api/takes/${takeId}/weave`, { withParts: false, projectId: null })).body;
+  const weave = {
+    ...form.weave,
+    title: 'Used',
+    parts: [{ id: 'p1', name: 'Low', role: 'bass', program: null, level: 1, pan: null }],
+    cells: [{ ...newCell(form.weave.sections[0].id, 'p1', one), fill: one }],
+  };
+  const woven = (await api.post('/api/weaves', { weave, projectId: null })).body;
+  const ids: string[] = [];
+  for (const [name, phraseIds] of [
+    ['Alone', [one]],
+    ['Both', [one, other]],
+  ] as const) {
+    const { id } = (await api.post('/api/baskets', { name })).body;
+    await api.post(`/api/baskets/${id}/items`, { phraseIds });
+    ids.push(id);
+  }
+  const { places } = (await api.post('/api/phrases/places', { phraseIds: [one] })).body;
+  const named = places.map(({ kind, name }: { kind: string; name: string }) => `${kind} ${name}`);
+  assert.deepEqual(named, ['basket Alone', 'basket Both', 'weave Used']);
+  assert.equal((await api.put('/api/phrases/places', { from: one, to: other, places: places.map(({ kind, id }: { kind: string; id: string }) => ({ kind, id })) })).status, 204); // prettier-ignore
+  const inBasket = async (id: string) =>
+    (await api.get(`/api/baskets/${id}`)).body.items.map((item: { id: string }) => item.id);
+  assert.deepEqual(await inBasket(ids[0]!), [other]);
+  assert.deepEqual(await inBasket(ids[1]!), [one, other]);
+  const { weave: now, revision } = (await api.get(`/api/weaves/${woven.id}`)).body;
+  assert.deepEqual([now.cells[0].phrase, now.cells[0].fill, revision], [other, other, 1]);
+  assertProblem(await api.put('/api/phrases/places', { from: 'x', to: other, places: [] }), 400, /An id/);
+});

@@ -42,6 +42,7 @@ test('steps are switched, tuned, ordered, added and removed; each can be taken b
   await page.getByLabel('Add tag').fill('Saved by test');
   await page.getByLabel('Add tag').press('Enter');
   await page.getByRole('button', { name: 'Save changes' }).click();
+  await page.getByRole('button', { name: 'Change it everywhere' }).click();
   await expect(page.getByText('Saved.', { exact: true })).toBeVisible();
   await page.reload();
   await expect(recipe.getByRole('heading', { level: 3 })).toHaveCount(9);
@@ -115,4 +116,33 @@ test('a pattern with an unknown word, and an empty one, are told where they are 
   await expect(recipe.getByText(/An empty pattern names nothing/)).toBeVisible();
   await pattern.fill('{take} {role}');
   await expect(recipe.getByRole('alert')).toHaveCount(0);
+});
+
+test('changed for the first time where it is used in several places, a phrase asks: all of them, or a copy for some', async ({
+  page,
+}) => {
+  const id = new URL(page.url()).pathname.split('/').at(-1)!;
+  const headers = { origin: new URL(page.url()).origin };
+  const basketWith = async (name: string) => {
+    const made = await page.request.post('/api/baskets', { data: { name }, headers });
+    const basket = ((await made.json()) as { id: string }).id;
+    await page.request.post(`/api/baskets/${basket}/items`, { data: { phraseIds: [id] }, headers });
+    return basket;
+  };
+  const [first, second] = [await basketWith('Rehearsal'), await basketWith('Second night')];
+  const inBasket = async (basket: string) => {
+    const answer = await page.request.get(`/api/baskets/${basket}`);
+    return ((await answer.json()) as { items: { name: string }[] }).items.map(({ name }) => name);
+  };
+  await page.getByRole('region', { name: 'Recipe' }).getByLabel('loud at').fill('52');
+  await page.keyboard.press('Control+s');
+  const dialog = page.getByRole('dialog', { name: /Ferry bass, low walk.* is used in \d places/ });
+  await dialog.getByLabel('Second night').check();
+  await dialog.getByRole('button', { name: 'A copy for 1 place' }).click();
+  await expect(page.getByLabel('Name of the phrase')).toHaveValue('Ferry bass, low walk, own copy');
+  expect(await inBasket(first)).toEqual(['Ferry bass, low walk']);
+  expect(await inBasket(second)).toEqual(['Ferry bass, low walk, own copy']);
+  await page.getByRole('button', { name: /^Take back the copy/ }).click();
+  await expect.poll(() => inBasket(second)).toEqual(['Ferry bass, low walk']);
+  for (const basket of [first, second]) await page.request.delete(`/api/baskets/${basket}`, { headers });
 });

@@ -83,6 +83,15 @@ export function withCopy(weave: Weave, section: string, part: string, phrase: st
   return withCell(weave, section, part, (cell) => ({ ...cell, phrase }));
 }
 
+/** A phrase in the place of another, in every cell and fill; what is done to it there stays. */
+export function withPhraseFor(weave: Weave, from: string, to: string): Weave {
+  const one = (id: string) => (id === from ? to : id);
+  return {
+    ...weave,
+    cells: weave.cells.map((cell) => ({ ...cell, phrase: one(cell.phrase), fill: cell.fill && one(cell.fill) })),
+  };
+}
+
 /** How many cells a phrase is used in. */
 export function placesOf({ cells }: Pick<Weave, 'cells'>, phrase: string): number {
   return cells.filter((cell) => cell.phrase === phrase).length;

@@ -148,6 +148,7 @@ export const RULES: Readonly<Record<string, Rules>> = {
   '/api/phrases/changes': { POST: did('phrase', 'changed phrases') },
   '/api/phrases/children': { GET: quiet, POST: did('phrase', 'made phrases of others') },
   '/api/phrases/drafts': seen,
+  '/api/phrases/places': { POST: quiet, PUT: did('phrase', 'put it in the place of another') },
   '/api/phrases/facets': seen,
   '/api/phrases/heard': { POST: quiet },
   '/api/phrases/ids': seen,

@@ -1,6 +1,7 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
 import { Link, useNavigate } from 'react-router';
+import { toast } from 'sonner';
 import { plural } from '../../core/words.ts';
 import type { TwiceGroups } from '../../server/jobs/twice.ts';
 import { useActions } from '../../ui/actions.ts';
@@ -11,6 +12,7 @@ import { request, sendJson } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';
 import { toastWithUndo } from '../../ui/history/undoToast.ts';
 import { PhraseCells, PhraseHeadings } from '../shared/phrases/PhraseCells.tsx';
+import { exchange, placesInWords, placesOf } from '../shared/phrases/places.ts';
 import { setAsideOf } from '../shared/phrases/state.ts';
 import { useBrowsing } from './browsing.ts';
 
@@ -96,10 +98,36 @@ export default function TwiceView() {
 const COLUMNS =
   'grid grid-cols-[120px_minmax(130px,1.2fr)_92px_44px_46px_36px_40px_minmax(160px,1.6fr)_104px] items-center gap-x-3';
 
+/** Baskets and weaves that hold what was set aside are told, and offered the one that stays. */
+async function offerInPlace(kept: string, others: readonly { id: string; name: string }[]): Promise<void> {
+  for (const { id, name } of others) {
+    const places = await placesOf([id]);
+    if (places.length === 0) continue;
+    toast(`"${name}" still stands in ${placesInWords(places)}.`, {
+      description: places.map((place) => place.name).join(', '),
+      duration: 20_000,
+      action: {
+        label: 'Put the one that stays there',
+        onClick: () =>
+          void exchange(id, kept, places).then(
+            () =>
+              toastWithUndo(`The one that stays is in ${placesInWords(places)}.`, 'putting it there', () =>
+                exchange(kept, id, places).catch(tellProblem),
+              ),
+            tellProblem,
+          ),
+      },
+    });
+  }
+}
+
 function TwiceGroup({ group, onHear }: { group: Group; onHear: (id: string) => void }) {
   const keepOne = (kept: string) => {
     const others = group.filter(({ phrase }) => phrase.id !== kept).map(({ phrase }) => phrase);
-    void setAsideOf(others).then(() => renew('twice'), tellProblem);
+    void setAsideOf(others)
+      .then(() => renew('twice'))
+      .then(() => offerInPlace(kept, others))
+      .catch(tellProblem);
   };
   const different = () =>
     Promise.all(

@@ -35,6 +35,7 @@ import { phraseEditOf, type PhraseEdit } from '../../core/merge/phrase-edits.ts'
 import { rememberUnsaved, unsavedEdit, usePhraseClips } from './editing.ts';
 import { FeelMenu } from './steps/FeelMenu.tsx';
 import { FittingFields } from './steps/FittingFields.tsx';
+import { useAskedSave } from './asked-save.ts';
 import { useHandEditing } from './notes/hand-editing.ts';
 import { heardClip } from '../shared/phrases/listening.ts';
 import { NotePairs } from './notes/NotePairs.tsx';
@@ -43,6 +44,7 @@ import { PhraseGraphs } from './notes/PhraseGraphs.tsx';
 import { PhraseSeam } from './notes/PhraseSeam.tsx';
 import { RecipePanel } from './steps/RecipePanel.tsx';
 import { SaveBox, useSave } from './SaveBox.tsx';
+import { UsedElsewhere } from './UsedElsewhere.tsx';
 import { useOffered } from '../shared/leaving/offered.ts';
 import { SheafList } from '../shared/phrases/SheafList.tsx';
 
@@ -113,6 +115,7 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
   const grid: Grid = activeStep(edit.recipe, 'quantize')?.grid ?? '1/16';
   const editing = useHandEditing(solid, grid, setRecipe);
   const save = useSave(phrase, history);
+  const asked = useAskedSave(phrase, history, save);
   const isChanged = !equal(edit, history.base);
   useEffect(
     () => rememberUnsaved(phrase.id, isChanged ? { value: edit, base: history.base } : null),
@@ -127,7 +130,7 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
     },
     { title: 'Hear the seam', keys: ['R'], run: hearSeam },
     { title: 'Show the seam, or the graphs', keys: ['g'], run: () => setBelow(other) },
-    { title: 'Save', keys: ['Ctrl+s'], run: () => !isBehind && save.mutate({ keepSheaf: false }) },
+    { title: 'Save', keys: ['Ctrl+s'], run: () => !isBehind && asked.save() },
     { title: 'Closer', keys: ['+'], run: () => zoom(CLOSER) },
     { title: 'Farther', keys: ['-'], run: () => zoom(1 / CLOSER) },
     { title: 'Show all bars', keys: ['0'], run: () => setCloseUp(null) },
@@ -234,6 +237,15 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
           <PhraseSeam hollow={hollow} solid={solid} onListen={hearSeam} />
         )}
       </div>
+      {asked.places && (
+        <UsedElsewhere
+          name={phrase.name}
+          places={asked.places}
+          onAll={asked.everywhere}
+          onCopy={asked.copyFor}
+          onClose={asked.close}
+        />
+      )}
       <aside className="flex w-[340px] flex-none flex-col border-l border-rule">
         <div className="flex min-h-0 flex-1 flex-col gap-4 overflow-auto p-4">
           <RecipePanel
@@ -270,6 +282,7 @@ function OpenPhrase({ phrase, row, take }: { phrase: PhraseWire; row: TakeWire; 
           isChanged={isChanged}
           isBehind={isBehind}
           save={save}
+          onSave={asked.save}
         />
       </aside>
     </>

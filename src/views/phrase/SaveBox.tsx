@@ -16,10 +16,10 @@ import { BehindBox } from './notes/BehindBox.tsx';
 import { phraseEditOf, type PhraseEdit } from '../../core/merge/phrase-edits.ts';
 import { setAsideOf, setPhraseState } from '../shared/phrases/state.ts';
 
-type PhraseHistory = ReturnType<typeof useHistory<PhraseEdit>>;
+export type PhraseHistory = ReturnType<typeof useHistory<PhraseEdit>>;
 
 /** Saves an edit that was made of `base`: what others changed in other places meanwhile stays. */
-function put(
+export function put(
   id: string,
   edit: PhraseEdit,
   state: string,
@@ -89,6 +89,7 @@ export function SaveBox({
   isChanged,
   isBehind,
   save,
+  onSave,
 }: {
   phrase: PhraseWire;
   history: PhraseHistory;
@@ -100,6 +101,8 @@ export function SaveBox({
   /** Another window has saved it since changes here began. */
   isBehind: boolean;
   save: ReturnType<typeof useSave>;
+  /** What was changed is to be saved. */
+  onSave: () => void;
 }) {
   const navigate = useNavigate();
   const edit = history.value;
@@ -148,7 +151,7 @@ export function SaveBox({
             kind="primary"
             className="flex-1"
             disabled={save.isPending || isBehind || (!isDraft && !isChanged)}
-            onClick={() => save.mutate({ keepSheaf: false })}
+            onClick={onSave}
           >
             {isDraft ? 'Keep in library' : isChanged ? 'Save changes' : 'Saved'}
           </Button>

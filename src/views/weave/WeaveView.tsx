@@ -33,7 +33,7 @@ import { useSaved } from '../shared/editing/saved.ts';
 import { BringIn } from './BringIn.tsx';
 import { CellBox } from './boxes/CellBox.tsx';
 import { ClashList } from './boxes/ClashList.tsx';
-import { ownCopyOf } from './copy.ts';
+import { ownCopyOf } from '../shared/phrases/own-copy.ts';
 import { DragOnSheet, type Dragged } from './DragOnSheet.tsx';
 import type { LaidSheet } from './laid.ts';
 import { LibraryBox } from './boxes/LibraryBox.tsx';

@@ -17,6 +17,7 @@ export const CONCERNS: Readonly<Record<DeedKind, { one?: string; lists: readonly
       'harmony',
       'lineage',
       'basket',
+      'weave',
       'take',
       'takes',
     ],

@@ -1,5 +1,5 @@
-import { sendJson } from '../api/client.ts';
-import { renew, type PhraseWire } from '../api/queries.ts';
+import { sendJson } from '../../api/client.ts';
+import { renew, type PhraseWire } from '../../api/queries.ts';
 
 /** Keeps a child of a phrase that is as it: what is edited in it leaves the phrase as it is. @returns its id */
 export async function ownCopyOf(phrase: PhraseWire, projectId: string | null): Promise<string> {
