@@ -7,7 +7,12 @@ import { openBrowser } from './frames.ts';
 import { LatencyProbe, percentileOf } from './latency.ts';
 import { fillLibrary } from '../src/server/demo/fill.ts';
 import { openLibrary } from '../src/server/db/client.ts';
-import { demoLibrary } from '../tests/support/server.ts';
+import { databaseFor, demoLibrary } from '../tests/support/server.ts';
+import { writeMidiFile } from '../src/core/midi/write.ts';
+import { performanceFile } from '../src/core/standins/performance.ts';
+import { inventedTake } from '../src/server/demo/invented.ts';
+import { seedDemo } from '../src/server/demo/seed.ts';
+import { startPostgres } from '../scripts/postgres.mjs';
 import { middle, type BenchResult } from './measure.ts';
 
 const QUESTIONS = [
@@ -25,18 +30,39 @@ const PHRASES = Number(process.env.BENCH_PHRASES ?? 250_000);
 
 async function largeLibrary(): Promise<string> {
   const dataDirectory = await demoLibrary();
-  const library = await openLibrary({ dataDirectory });
+  const { DATABASE_URL: databaseUrl } = await databaseFor(dataDirectory);
+  const library = await openLibrary({ dataDirectory, databaseUrl });
   const start = performance.now();
+  // A PostgreSQL server has no copy of the demo at hand.
+  if (databaseUrl) await seedDemo(library);
   await fillLibrary(library, PHRASES).finally(() => library.close());
   console.error(`Made in ${Math.round((performance.now() - start) / 1000)} s.`);
   return dataDirectory;
 }
 
+/** A PostgreSQL server instead of PGlite: BENCH_POSTGRES=1. */
+async function otherDatabase(): Promise<() => void> {
+  if (!process.env.BENCH_POSTGRES) return () => {};
+  const { url, stop } = await startPostgres();
+  process.env.TEST_DATABASE_URL = url;
+  return stop;
+}
+
 /**
- * A quarter of a million phrases in the built server and in Chromium: lists and facets, sorted by fit, more like one, an arrow to the
- * next sound, how long the page takes, and how large server and folder are. The reference is the page with the demo's few.
+ * A quarter of a million phrases in the built server and in Chromium: lists and facets, also while takes come in, sorted by fit, more like
+ * one, an arrow to the next sound, how long the page takes, and how large server and folder are. References: the page with the demo's
+ * few; the same phrases as objects, gone through one by one for one question.
  */
 export async function bench(): Promise<BenchResult> {
+  const stop = await otherDatabase();
+  try {
+    return await measured();
+  } finally {
+    stop();
+  }
+}
+
+async function measured(): Promise<BenchResult> {
   const reference = await usableOfDemo();
   const dataDirectory = process.env.BENCH_LIBRARY ?? (await largeLibrary());
   const server = await startTestServer({ dataDirectory });
@@ -68,6 +94,7 @@ export async function bench(): Promise<BenchResult> {
     for (const { id } of phrases.slice(0, 20))
       alike.push(await timed(() => api.get(`/api/phrases/${id}/like`)));
     const beside = await besideFacets(server.address);
+    const besideIntake = await listsWhileTakesComeIn(server.address);
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
     const usableMs = await usableAfter(page, server.address);
     const soundMs = await arrowToSound(page);
@@ -79,6 +106,8 @@ export async function bench(): Promise<BenchResult> {
       fitSortMs: middle(fits),
       alikeMs: middle(alike),
       besideP95Ms: beside,
+      listBesideIntakeP95Ms: besideIntake,
+      arrayScanMs: arrayScan(),
       soundMs,
       usableMs,
       serverMb: memoryOf(server.process.pid!),
@@ -121,6 +150,42 @@ async function besideFacets(address: string): Promise<number> {
   const taken = await probe.taken();
   await probe.end();
   return percentileOf(taken, 0.95);
+}
+
+/** A page of a list, at the 95th percentile, while one take after the other is taken in. */
+async function listsWhileTakesComeIn(address: string): Promise<number> {
+  const api = apiClient(address);
+  const end = performance.now() + 5000;
+  const coming = (async () => {
+    for (let seed = 900_001; performance.now() < end; seed++)
+      await api.upload(writeMidiFile(performanceFile(inventedTake(seed).performance)), `${seed}.mid`);
+  })();
+  const times: number[] = [];
+  for (let k = 0; performance.now() < end; k++)
+    times.push(await timed(() => api.get(`/api/phrases?role=bass&offset=${(k % 100) * 60}`)));
+  await coming;
+  return percentileOf(times, 0.95);
+}
+
+/** How long it takes to find and count the same among plain objects, which no facet but three is counted of. */
+function arrayScan(): number {
+  const roles = ['bass', 'drums', 'keys', 'guitar'];
+  const all = Array.from({ length: PHRASES }, (_, k) => ({
+    text: `${roles[k % 4]} of take ${k % 50_000}, bars 1 to 4`,
+    role: roles[k % 4]!,
+    meter: k % 3 === 0 ? '3/4' : '4/4',
+    tempo: 60 + (k % 110),
+  }));
+  const times = Array.from({ length: 9 }, () => {
+    const start = performance.now();
+    const found = all.filter(({ text, role }) => role === 'bass' && text.includes('a'));
+    const counts = new Map<string, number>();
+    for (const one of found)
+      for (const value of [one.role, one.meter, String(one.tempo)])
+        counts.set(value, (counts.get(value) ?? 0) + 1);
+    return performance.now() - start;
+  });
+  return middle(times);
 }
 
 async function usableAfter(page: Page, address: string): Promise<number> {

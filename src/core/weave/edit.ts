@@ -88,7 +88,11 @@ export function withPhraseFor(weave: Weave, from: string, to: string): Weave {
   const one = (id: string) => (id === from ? to : id);
   return {
     ...weave,
-    cells: weave.cells.map((cell) => ({ ...cell, phrase: one(cell.phrase), fill: cell.fill && one(cell.fill) })),
+    cells: weave.cells.map((cell) => ({
+      ...cell,
+      phrase: one(cell.phrase),
+      fill: cell.fill && one(cell.fill),
+    })),
   };
 }
 

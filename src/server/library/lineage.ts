@@ -1,17 +1,9 @@
-import { and, eq, inArray, ne, sql } from 'drizzle-orm';
+import { and, eq, inArray } from 'drizzle-orm';
 import type { Role } from '../../core/split/roles.ts';
 import type { Db } from '../db/client.ts';
-import {
-  basketItems,
-  baskets,
-  packItems,
-  packs,
-  phraseParents,
-  phrases,
-  takes,
-  weaves,
-} from '../db/schema.ts';
+import { basketItems, packItems, packs, phraseParents, phrases, takes, weaves } from '../db/schema.ts';
 import { LibraryError, notFound } from './errors.ts';
+import { basketsUsing, weavesUsing } from './phrases/places.ts';
 
 /** Something in a lineage: what was captured, made of it, and where it went. */
 export interface LineageNode {
@@ -72,8 +64,8 @@ export async function lineageOf(
       links: captured.map(({ node, takeId }) => ({ from: takeId, to: node.id, done: '' })),
     },
     { nodes: told.map(({ node }) => node), links: made },
-    await weavesWith(db, ids),
-    await basketsWith(db, ids),
+    reached(await weavesUsing(db, ids), 'weave'),
+    reached(await basketsUsing(db, ids), 'basket'),
     await packsWith(db, ids),
   ];
   const nodes = parts.flatMap((part) => part.nodes);
@@ -147,31 +139,6 @@ interface Reached {
 }
 
 /** The weaves that have one of the phrases in a cell. */
-async function weavesWith(db: Db, ids: readonly string[]): Promise<Reached> {
-  const used = sql<string>`used.phrase`;
-  const rows = await db
-    .selectDistinct({ id: weaves.id, name: weaves.title, isAside: weaves.aside, phrase: used })
-    .from(weaves)
-    .innerJoin(sql`jsonb_array_elements(${weaves.weave} -> 'cells') as cell`, sql`true`)
-    .innerJoin(sql`unnest(array[cell ->> 'phrase', cell ->> 'fill']) as used(phrase)`, sql`true`)
-    .where(and(inArray(used, [...ids]), ne(weaves.aside, true)));
-  return reached(rows, 'weave');
-}
-
-async function basketsWith(db: Db, ids: readonly string[]): Promise<Reached> {
-  const rows = await db
-    .select({
-      id: baskets.id,
-      name: baskets.name,
-      isAside: sql<boolean>`false`,
-      phrase: basketItems.phraseId,
-    })
-    .from(basketItems)
-    .innerJoin(baskets, eq(baskets.id, basketItems.basketId))
-    .where(inArray(basketItems.phraseId, [...ids]));
-  return reached(rows, 'basket');
-}
-
 /** The packs that one of the phrases left in, with the basket they were made of, or came in with. */
 async function packsWith(db: Db, ids: readonly string[]): Promise<Reached> {
   const rows = await db

@@ -12,7 +12,7 @@ import type { BasketItem } from './editing.ts';
 import { ownWords } from './OwnWay.tsx';
 
 const COLUMNS =
-  'grid grid-cols-[20px_24px_110px_minmax(110px,1.5fr)_78px_70px_76px_32px_38px_24px_minmax(90px,1fr)_24px] items-center gap-x-2.5';
+  'grid grid-cols-[20px_24px_110px_minmax(110px,1.5fr)_78px_70px_76px_32px_38px_24px_minmax(90px,1fr)_24px] items-center gap-x-2.5 middling:grid-cols-[20px_18px_60px_minmax(80px,1fr)_70px_60px_66px_28px_30px_24px_24px] middling:gap-x-1.5';
 
 interface RowActions {
   onSelect: (id: string) => void;
@@ -57,7 +57,7 @@ export function BasketTable({
         <span>Phrase</span>
         <PhraseHeadings />
         <span />
-        <span>File</span>
+        <span className="middling:hidden">File</span>
         <span />
       </div>
       <SortableList items={named} onOrder={order}>
@@ -176,7 +176,7 @@ function PhraseRow({
       <span className="text-right text-muted">{number}</span>
       <button
         type="button"
-        className="relative flex"
+        className="relative flex overflow-hidden"
         onClick={() => onListen(item.id)}
         aria-label={`Listen to ${item.name}`}
         title="Listen"
@@ -195,7 +195,7 @@ function PhraseRow({
       </span>
       <PhraseCells phrase={item} />
       {ownWay}
-      <span className="truncate text-sm text-muted" title={item.file}>
+      <span className="truncate text-sm text-muted middling:hidden" title={item.file}>
         {item.file}
       </span>
       <RemoveButton

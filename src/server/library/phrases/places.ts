@@ -1,4 +1,4 @@
-import { and, asc, eq, inArray, ne, sql } from 'drizzle-orm';
+import { and, eq, inArray, ne, sql } from 'drizzle-orm';
 import { withPhraseFor } from '../../../core/weave/edit.ts';
 import { among } from '../../db/among.ts';
 import type { Db } from '../../db/client.ts';
@@ -11,25 +11,36 @@ export interface Place {
   name: string;
 }
 
-/** The baskets and weaves that hold one of some phrases, by name; weaves that were set aside left out. */
-export async function placesOf(db: Db, phraseIds: readonly string[]): Promise<Place[]> {
-  const inBaskets = await db
-    .selectDistinct({ id: baskets.id, name: baskets.name })
-    .from(basketItems)
-    .innerJoin(baskets, eq(baskets.id, basketItems.basketId))
-    .where(among(basketItems.phraseId, phraseIds))
-    .orderBy(asc(baskets.name));
-  const used = sql<string>`used.phrase`;
-  const inWeaves = await db
-    .selectDistinct({ id: weaves.id, name: weaves.title })
+/** Weaves that use some phrases, one row a phrase; those that were set aside left out. */
+export function weavesUsing(db: Db, phraseIds: readonly string[]) {
+  const phrase = sql<string>`used.phrase`;
+  return db
+    .selectDistinct({ id: weaves.id, name: weaves.title, isAside: weaves.aside, phrase })
     .from(weaves)
     .innerJoin(sql`jsonb_array_elements(${weaves.weave} -> 'cells') as cell`, sql`true`)
     .innerJoin(sql`unnest(array[cell ->> 'phrase', cell ->> 'fill']) as used(phrase)`, sql`true`)
-    .where(and(inArray(used, [...phraseIds]), ne(weaves.aside, true)))
-    .orderBy(asc(weaves.title));
+    .where(and(inArray(phrase, [...phraseIds]), ne(weaves.aside, true)));
+}
+
+/** Baskets that hold some phrases, one row a phrase. */
+export function basketsUsing(db: Db, phraseIds: readonly string[]) {
+  const { phraseId } = basketItems;
+  return db
+    .select({ id: baskets.id, name: baskets.name, isAside: sql<boolean>`false`, phrase: phraseId })
+    .from(basketItems)
+    .innerJoin(baskets, eq(baskets.id, basketItems.basketId))
+    .where(among(phraseId, phraseIds));
+}
+
+/** The baskets and weaves that hold one of some phrases, by name. */
+export async function placesOf(db: Db, phraseIds: readonly string[]): Promise<Place[]> {
+  const each = (kind: Place['kind'], rows: readonly { id: string; name: string }[]) =>
+    [...new Map(rows.map(({ id, name }) => [id, { kind, id, name }])).values()].sort((a, b) =>
+      a.name.localeCompare(b.name, 'en'),
+    );
   return [
-    ...inBaskets.map((basket) => ({ kind: 'basket' as const, ...basket })),
-    ...inWeaves.map((weave) => ({ kind: 'weave' as const, ...weave })),
+    ...each('basket', await basketsUsing(db, phraseIds)),
+    ...each('weave', await weavesUsing(db, phraseIds)),
   ];
 }
 
