@@ -146,8 +146,8 @@ test('where a phrase is used: in baskets and weaves; another is put in its place
   const made = await api.post('/api/phrases', {
     takeId,
     parts: ['p2', 'p3'],
-    startBar: 5,
-    bars: 4,
+    startBar: 6,
+    bars: 3,
     keep: true,
   });
   const [one, other] = made.body.phraseIds as [string, string];
