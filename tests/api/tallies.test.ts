@@ -3,7 +3,9 @@ import { rmSync } from 'node:fs';
 import { after, test } from 'node:test';
 import { sql } from 'drizzle-orm';
 import { seededRandom } from '../../src/core/random.ts';
+import { endThreads } from '../../src/server/compute/pool.ts';
 import { openLibrary } from '../../src/server/db/client.ts';
+import { seedDemo } from '../../src/server/demo/seed.ts';
 import { stageCounts } from '../../src/server/library/keeping/status.ts';
 import { databaseFor, demoLibrary } from '../support/server.ts';
 
@@ -13,8 +15,11 @@ const folder = await demoLibrary();
 const { DATABASE_URL: databaseUrl } = await databaseFor(folder);
 const library = await openLibrary({ dataDirectory: folder, databaseUrl });
 const { db } = library;
+// A PostgreSQL server has no copy of the demo at hand.
+if (databaseUrl) await seedDemo(library);
 after(async () => {
   await library.close();
+  await endThreads();
   rmSync(folder, { recursive: true, force: true });
 });
 
