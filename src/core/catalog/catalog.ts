@@ -279,11 +279,6 @@ function tagSetOf(catalog: Catalog, tags: readonly string[]): number {
   return set;
 }
 
-/** Codes of a phrase's tags. */
-export function tagsAt({ tagSets, coded }: Catalog, at: number): readonly number[] {
-  return tagSets[coded.tagSets[at]!]!;
-}
-
 function putMarksAt(catalog: Catalog, at: number, { features, profile, fingerprint }: CatalogMarks): void {
   // What another version of the methods wrote is not known yet.
   const known = features.length === 4 * FEATURES.length ? unpackFeatures(features) : null;

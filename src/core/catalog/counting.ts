@@ -47,15 +47,14 @@ export function countFacets(
 }
 
 /**
- * Counts tags, and those they stand under, each once a phrase: of some places, and of sets that were counted before. Into `counts`, by code.
+ * Counts tags, and those they stand under, each once a phrase: of some places, and of what is counted in `sets` already. Into `counts`, by code.
  */
 export function countTags(
   catalog: Catalog,
   places: Int32Array,
-  before: Uint32Array,
+  sets: Uint32Array,
   counts: Uint32Array,
 ): void {
-  const sets = before.slice();
   const column = catalog.coded.tagSets;
   for (let k = 0; k < places.length; k++) sets[column[places[k]!]!]!++;
   const lines = catalog.dictionaries.tags.words.map((_, code) => tagLine(catalog, code));

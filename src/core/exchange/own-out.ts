@@ -3,10 +3,10 @@ import type { Key } from '../music/key.ts';
 import { parsePitchClass } from '../music/pitch.ts';
 import type { Clip } from '../phrase/clip.ts';
 import {
-  asCaptured,
   asChosen,
   atTempo,
   inKey,
+  isKeyChoice,
   KEY_CHOICES,
   leavesIn,
   type KeyChoice,
@@ -32,17 +32,13 @@ export const ownOutSchema = object({
   key: string().test(
     'key',
     `A phrase leaves ${KEY_CHOICES.join(', ')}, or on a tonic such as Eb`,
-    (key) => key === undefined || isChoice(key) || parsePitchClass(key) !== undefined,
+    (key) => key === undefined || isKeyChoice(key) || parsePitchClass(key) !== undefined,
   ),
   bpm: number()
     .min(SLOWEST, `A tempo is ${SLOWEST} BPM or more`)
     .max(FASTEST, `A tempo is ${FASTEST} BPM or less`),
   fitting: string().oneOf(FITTINGS_OUT),
 }).noUnknown() as unknown as ObjectSchema<OwnOut>;
-
-function isChoice(key: string): key is KeyChoice {
-  return KEY_CHOICES.some((choice) => choice === key);
-}
 
 /** What a phrase is on its way out of: as it is kept, as the rest leaves, and the project that it leaves for. */
 interface Way {
@@ -51,15 +47,21 @@ interface Way {
   project: ProjectSetting | null | undefined;
 }
 
+/** The choice by which a phrase leaves, and the tonic that it is then moved to; null where it is not. */
+function wayOf(own: OwnOut | null, rest: KeyChoice): { choice: KeyChoice; tonic: number | null } {
+  const wanted = own?.key ?? rest;
+  if (isKeyChoice(wanted)) return { choice: wanted, tonic: null };
+  return { choice: 'captured', tonic: parsePitchClass(wanted) ?? null };
+}
+
+const onTonic = (key: Key | null, tonic: number | null): Key | null =>
+  key && tonic !== null ? { tonic, mode: key.mode } : key;
+
 /** A kept clip as it leaves. */
 export function leavingOwn(clip: Clip, own: OwnOut | null, { takeKey, key, project }: Way): Clip {
-  const wanted = own?.key ?? key;
-  const tonic = isChoice(wanted) ? undefined : parsePitchClass(wanted);
-  const captured = asCaptured(clip, takeKey);
-  const moved =
-    tonic === undefined
-      ? asChosen(clip, takeKey, isChoice(wanted) ? wanted : key, project)
-      : inKey(captured, captured.key && { tonic, mode: captured.key.mode });
+  const { choice, tonic } = wayOf(own, key);
+  const chosen = asChosen(clip, takeKey, choice, project);
+  const moved = tonic === null ? chosen : inKey(chosen, onTonic(chosen.key, tonic));
   return own?.bpm ? atTempo(moved, own.bpm) : moved;
 }
 
@@ -69,16 +71,13 @@ export function leavesAs(
   own: OwnOut | null,
   { takeKey, key, project }: Way,
 ): { key: Key | null; bpm: number } {
-  const wanted = own?.key ?? key;
-  const tonic = isChoice(wanted) ? undefined : parsePitchClass(wanted);
-  const rest = leavesIn({ ...kept, takeKey }, isChoice(wanted) ? wanted : 'captured', project);
-  return {
-    key: tonic === undefined || !rest.key ? rest.key : { tonic, mode: rest.key.mode },
-    bpm: own?.bpm ?? rest.bpm,
-  };
+  const { choice, tonic } = wayOf(own, key);
+  const rest = leavesIn({ ...kept, takeKey }, choice, project);
+  return { key: onTonic(rest.key, tonic), bpm: own?.bpm ?? rest.bpm };
 }
 
-/** Whether nothing of its own is said. */
-export function isPlainOwn({ key, bpm, fitting }: OwnOut): boolean {
-  return key === undefined && bpm === undefined && fitting === undefined;
+/** What is said of its own and nothing else; undefined where nothing is: so that two of a kind are alike. */
+export function saidOwn(own: OwnOut | undefined): OwnOut | undefined {
+  const said = Object.entries(own ?? {}).filter(([, value]) => value !== undefined);
+  return said.length > 0 ? Object.fromEntries(said) : undefined;
 }

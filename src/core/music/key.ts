@@ -65,6 +65,11 @@ export function tonicName(key: Key): string {
   return pitchClassName(key.tonic, usesFlats(key));
 }
 
+/** The twelve tonics as major keys spell them, from C. */
+export const TONICS: readonly string[] = Array.from({ length: 12 }, (_, tonic) =>
+  tonicName({ tonic, mode: 'major' }),
+);
+
 /** "D minor", "F lydian". */
 export function keyName(key: Key): string {
   return `${tonicName(key)} ${key.mode}`;

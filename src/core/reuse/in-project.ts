@@ -24,6 +24,10 @@ export interface ProjectSetting {
 export const KEY_CHOICES = ['captured', 'kept', 'project'] as const;
 export type KeyChoice = (typeof KEY_CHOICES)[number];
 
+export function isKeyChoice(key: string): key is KeyChoice {
+  return KEY_CHOICES.some((choice) => choice === key);
+}
+
 /** A clip moved to another tonic by the shorter way. Where either key is unknown it stays. */
 export function inKey(clip: Clip, key: Key | null): Clip {
   return key && clip.key ? transpose(clip, { to: tonicName(key) }).clip : clip;

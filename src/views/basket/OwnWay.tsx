@@ -2,23 +2,20 @@ import { Popover } from 'radix-ui';
 import { SlidersHorizontal } from 'lucide-react';
 import { FASTEST, SLOWEST, type OwnOut } from '../../core/exchange/own-out.ts';
 import type { FittingOut } from '../../core/exchange/out-options.ts';
-import { tonicName } from '../../core/music/key.ts';
-import { KEY_CHOICES } from '../../core/reuse/in-project.ts';
+import { TONICS } from '../../core/music/key.ts';
+import { isKeyChoice, KEY_CHOICES } from '../../core/reuse/in-project.ts';
 import { Button } from '../../ui/Button.tsx';
 import { NumberField } from '../../ui/fields/NumberField.tsx';
 import { SelectField } from '../../ui/fields/SelectField.tsx';
 import { PopoverCard } from '../../ui/PopoverCard.tsx';
 import { FITTING_WORDS, KEY_WORDS } from '../shared/leaving/file-fields.tsx';
 
-/** The twelve tonics as a list of keys spells them (common practice: flats but for F sharp). */
-const TONICS = Array.from({ length: 12 }, (_, tonic) => tonicName({ tonic, mode: 'major' }));
-
 const AS_BASKET = 'as the basket';
 
 /** Such as "in Eb, 96 BPM, fitted to nothing": what of it is otherwise than the basket. */
 export function ownWords({ key, bpm, fitting }: OwnOut): string {
   return [
-    key && (isChoice(key) ? KEY_WORDS[key] : `on ${key}`),
+    key && (isKeyChoice(key) ? KEY_WORDS[key] : `on ${key}`),
     bpm && `${bpm} BPM`,
     fitting && FITTED[fitting],
   ]
@@ -31,10 +28,6 @@ const FITTED: Readonly<Record<FittingOut, string>> = {
   own: 'fitted to its own sound',
   card: 'fitted to what they have',
 };
-
-function isChoice(key: string): key is keyof typeof KEY_WORDS {
-  return KEY_CHOICES.some((choice) => choice === key);
-}
 
 /** How a phrase leaves of its own: key, tempo, plain or fitted, each as the basket where nothing is said. */
 export function OwnWay({

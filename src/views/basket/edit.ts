@@ -1,4 +1,5 @@
 import { v4 as newId } from 'uuid';
+import { saidOwn } from '../../core/exchange/own-out.ts';
 import { mineOver } from '../../core/merge/three-way.ts';
 import type { OutOptions, PackLayout } from '../../core/exchange/out-options.ts';
 import type { BasketWire } from '../api/queries.ts';
@@ -76,13 +77,11 @@ export function withOwn(
   ids: ReadonlySet<string>,
   own: BasketRow['own'],
 ): BasketRow[] {
-  return rows.map((row) => (ids.has(row.id) && row.heading === undefined ? said(row.id, own) : row));
-}
-
-/** What is not said is not there: so that it is what the server answers. */
-function said(id: string, own: BasketRow['own']): BasketRow {
-  const fields = Object.entries(own ?? {}).filter(([, value]) => value !== undefined);
-  return fields.length > 0 ? { id, own: Object.fromEntries(fields) } : { id };
+  const said = saidOwn(own);
+  return rows.map((row) => {
+    if (!ids.has(row.id) || row.heading !== undefined) return row;
+    return said ? { id: row.id, own: said } : { id: row.id };
+  });
 }
 
 /** What comes along with phrases of another basket. */

@@ -4,7 +4,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import equal from 'fast-deep-equal';
 import { Link } from 'react-router';
 import { PPQS_OUT } from '../../core/exchange/out-options.ts';
-import { keyName } from '../../core/music/key.ts';
+import { TONICS } from '../../core/music/key.ts';
 import { GRIDS } from '../../core/normalize/grid.ts';
 import { HOUSE, type House } from '../../core/normalize/house.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -24,8 +24,6 @@ import { NamePattern } from './NamePattern.tsx';
 import { RoleTable } from './RoleTable.tsx';
 import { SourceDefaults } from './SourceDefaults.tsx';
 import type { SetHouse } from './set-house.ts';
-
-const TONICS = Array.from({ length: 12 }, (_, tonic) => keyName({ tonic, mode: 'major' }).split(' ')[0]!);
 
 /** The house standard: how everything in the library is kept, on one page. */
 export default function HouseView() {

@@ -1,9 +1,9 @@
-import { useState } from 'react';
 import type { Place } from '../../server/library/phrases/places.ts';
 import { plural } from '../../core/words.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Checkbox } from '../../ui/fields/Checkbox.tsx';
+import { useChoosing } from '../shared/choosing.ts';
 
 /**
  * Asks, where a phrase that is used in several places is changed for the first time, whether all of them get the change, or some of them a
@@ -22,14 +22,8 @@ export function UsedElsewhere({
   onCopy: (places: Place[]) => void;
   onClose: () => void;
 }) {
-  const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
+  const { chosen: ticked, choose } = useChoosing(places);
   const some = places.filter(({ id }) => ticked.has(id));
-  const toggle = (id: string) =>
-    setTicked((now) => {
-      const next = new Set(now);
-      if (!next.delete(id)) next.add(id);
-      return next;
-    });
   return (
     <Dialog
       open
@@ -41,7 +35,7 @@ export function UsedElsewhere({
         {places.map(({ kind, id, name: place }) => (
           <li key={id} className="quiet-row flex items-center gap-3 py-1">
             <span className="min-w-0 flex-1">
-              <Checkbox label={place} on={ticked.has(id)} onChange={() => toggle(id)} />
+              <Checkbox label={place} on={ticked.has(id)} onChange={() => choose(id)} />
             </span>
             <span className="text-sm text-muted">{kind}</span>
           </li>

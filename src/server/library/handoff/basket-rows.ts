@@ -1,5 +1,5 @@
 import { asc, eq } from 'drizzle-orm';
-import { isPlainOwn, type OwnOut } from '../../../core/exchange/own-out.ts';
+import { saidOwn, type OwnOut } from '../../../core/exchange/own-out.ts';
 import type { Db } from '../../db/client.ts';
 import { basketItems, baskets, type BasketHeading } from '../../db/schema.ts';
 
@@ -32,7 +32,8 @@ export function tidied(rows: readonly BasketRow[]): BasketRow[] {
   const byId = new Map(rows.map((row) => [row.id, row]));
   return [...byId.values()].map(({ id, heading, own }) => {
     if (heading !== undefined) return { id, heading: heading.trim() };
-    return own && !isPlainOwn(own) ? { id, own } : { id };
+    const said = saidOwn(own);
+    return said ? { id, own: said } : { id };
   });
 }
 

@@ -1,4 +1,4 @@
-import { keyName } from '../../../core/music/key.ts';
+import { TONICS } from '../../../core/music/key.ts';
 import { pitchName } from '../../../core/music/pitch.ts';
 import { Choice, StepNumber, type FieldsProps } from './step-inputs.tsx';
 
@@ -34,7 +34,6 @@ export function SwitchesFields({ step, onChange }: FieldsProps<'switches'>) {
 }
 
 export function TransposeFields({ step, onChange }: FieldsProps<'transpose'>) {
-  const tonics = Array.from({ length: 12 }, (_, tonic) => keyName({ tonic, mode: 'major' }).split(' ')[0]!);
   const value = step.to === undefined ? 'semitones' : step.to;
   return (
     <>
@@ -42,7 +41,7 @@ export function TransposeFields({ step, onChange }: FieldsProps<'transpose'>) {
         label="to"
         before
         value={value}
-        options={[...tonics.map((tonic) => [tonic, tonic] as const), ['semitones', 'by semitones']]}
+        options={[...TONICS.map((tonic) => [tonic, tonic] as const), ['semitones', 'by semitones']]}
         onValue={(to) =>
           onChange(
             to === 'semitones'
