@@ -112,6 +112,7 @@ test('problems say nothing of the inside', async () => {
   const answers = [
     await api.get('/api/takes/%00'),
     await api.get('/api/phrases?suits=not-an-id'),
+    await api.get('/api/phrases?beside=drums.12'),
     await api.post('/api/baskets', { name: { $gt: '' } }),
     await api.post('/api/phrases', {
       takeId: "'; drop table takes; --",

@@ -182,6 +182,14 @@ test('bars of a part of a take are pinned by being heard, and go on playing whil
   await bar.getByLabel('Fitted').selectOption({ index: 2 });
   await expect(bar.getByLabel('Fitted')).not.toHaveValue(/none|own/);
   await expect(bar.getByRole('button', { name: 'Stop' })).toBeVisible();
+  // The room that the part takes counts for what suits it, though it is no phrase.
+  const told = page.getByRole('group', { name: 'What is told' });
+  const fit = page.getByRole('region', { name: 'Fit' });
+  const room = /nobody plays this role yet|room beside what is pinned|plays where a pinned part plays/;
+  await told.getByRole('button', { name: /^Fit/ }).click();
+  await expect(fit).toContainText(room);
   await pins.getByRole('button', { name: 'Unpin all' }).click();
   await expect(pins).toHaveCount(0);
+  await expect(fit).not.toContainText(room);
+  await told.getByRole('button', { name: 'What it is' }).click();
 });

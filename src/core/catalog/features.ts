@@ -11,7 +11,7 @@ import { unitsOf } from '../phrase/units.ts';
 import { isPitched, type Clip } from '../phrase/clip.ts';
 
 /** Onset places of a bar that are told apart: eighths of it. */
-const PLACES = 8;
+export const PLACES = 8;
 
 /** Numbers a phrase is found and compared by. Beats are quarter notes, pitches MIDI's, velocities 1..127. */
 export const FEATURES = [
@@ -117,7 +117,8 @@ function playedIn({ notes, timeline }: Clip): Played {
   };
 }
 
-function placesOf({ timeline, pickup }: Clip, ticks: readonly number[]): number[] {
+/** Share of the strokes, which begin at these ticks, in each eighth of the bar. */
+export function placesOf({ timeline, pickup }: Clip, ticks: readonly number[]): number[] {
   const bar = barTicks(timeline.ppq, meterAt(timeline, pickup));
   const counts = Array<number>(PLACES).fill(0);
   for (const tick of ticks) counts[Math.round(((tick % bar) / bar) * PLACES) % PLACES]! += 1 / ticks.length;

@@ -22,6 +22,7 @@ import {
   type Suiting,
 } from '../../core/catalog/fit-column.ts';
 import { harmonyOfLibrary, type LibraryHarmony } from '../../core/catalog/harmony.ts';
+import type { Beside } from '../../core/catalog/beside.ts';
 import { sorted } from '../../core/catalog/order.ts';
 import {
   candidatePairs,
@@ -39,8 +40,9 @@ export interface CatalogQuery {
   sort: PhraseSort;
   /** What they are to suit. */
   suits: FitContext | null;
-  /** Phrases that play already. */
+  /** Phrases that play already, and what else does. */
   pins: readonly string[];
+  beside: readonly Beside[];
   offset: number;
   limit: number;
 }
@@ -135,12 +137,13 @@ function foundFor(filter: PhraseFilter): Found {
   return known;
 }
 
-function suitingFor({ suits, pins }: Pick<CatalogQuery, 'suits' | 'pins'>): Suiting | undefined {
-  if (!suits && pins.length === 0) return undefined;
-  const pinned = pins.flatMap((id) => {
+function suitingFor({ suits, pins, beside }: CatalogQuery): Suiting | undefined {
+  if (!suits && pins.length === 0 && beside.length === 0) return undefined;
+  const pinnedPhrases = pins.flatMap((id) => {
     const at = catalog.places.get(id);
     return at === undefined ? [] : [fittedAt(catalog, at)];
   });
+  const pinned = [...pinnedPhrases, ...beside];
   const swings = pinned.map(({ swing }) => swing).filter((swing) => swing > 0);
   const swing = swings.length > 0 ? upperMedian(swings) : undefined;
   const made = suiting(catalog, { ...suits, pinned, swing }, memory);
@@ -165,8 +168,8 @@ function warm(asked: Suiting, from = 0): void {
 const orders = new LRUCache<string, Int32Array>({ max: 8 });
 
 function orderFor(query: CatalogQuery, places: Int32Array, asked: Suiting | undefined): Int32Array {
-  const { filter, sort, suits, pins } = query;
-  const key = `${catalog.version} ${JSON.stringify([filter, sort, suits, pins])}`;
+  const { filter, sort, suits, pins, beside } = query;
+  const key = `${catalog.version} ${JSON.stringify([filter, sort, suits, pins, beside])}`;
   let known = orders.get(key);
   if (!known) orders.set(key, (known = sorted(catalog, places, sort, { bpm: suits?.bpm, suiting: asked })));
   return known;

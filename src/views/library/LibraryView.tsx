@@ -37,7 +37,7 @@ export default function LibraryView() {
   const pins = usePlayer((player) => player.pins);
   const pinIds = pins.flatMap(({ phraseId }) => phraseId ?? []);
   const { isPending } = useProjects();
-  const list = usePhraseList(filter.query, { projectId: project?.id, pins: pinIds, isKnown: !isPending });
+  const list = usePhraseList(filter.query, { projectId: project?.id, pins, isKnown: !isPending });
   const { data: counts } = useFacets(filter.query);
   const phrases = useMemo(() => list.data?.pages.flatMap((page) => page.phrases) ?? [], [list.data]);
   const [selectedId, setSelectedId] = usePlace<string | undefined>('row of phrases', undefined);

@@ -32,6 +32,7 @@ export async function accompanimentsFor(library: Library, id: string): Promise<A
     sort: 'fit',
     suits: { key: tune.key, bpm: row.bpm, meter: `${row.meterNumerator}/${row.meterDenominator}` },
     pins: [id],
+    beside: [],
     offset: 0,
     limit: MOST_WEIGHED,
   });

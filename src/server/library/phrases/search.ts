@@ -1,4 +1,5 @@
 import { eq, sql } from 'drizzle-orm';
+import type { Beside } from '../../../core/catalog/beside.ts';
 import type { PhraseFilter, PhraseSort } from '../../../core/catalog/find.ts';
 import type { FitContext } from '../../../core/catalog/fit.ts';
 import { ChartError, parseChart, type ChartChord } from '../../../core/music/chart.ts';
@@ -20,20 +21,22 @@ export interface PhraseQuery {
   sort?: PhraseSort | undefined;
   /** The project that they are to suit. */
   projectId?: string | undefined;
-  /** Phrases that play already. */
+  /** Phrases that play already, and what else does: parts of takes, sections of weaves. */
   pins?: readonly string[] | undefined;
+  beside?: readonly Beside[] | undefined;
   offset?: number | undefined;
 }
 
 /** A page of phrases in an order, each with how well it suits the project; and where the next page begins. */
 export async function searchPhrases(library: Library, query: PhraseQuery) {
-  const { filter, sort = 'name', projectId, pins = [], offset = 0 } = query;
+  const { filter, sort = 'name', projectId, pins = [], beside = [], offset = 0 } = query;
   const project = projectId ? await getProject(library.db, projectId) : null;
   const page = await catalogOf(library).page({
     filter,
     sort,
     suits: project ? suitOf(project) : null,
     pins: [...pins],
+    beside: [...beside],
     offset,
     limit: PHRASES_AT_ONCE,
   });

@@ -3,11 +3,13 @@ import { useSearchParams } from 'react-router';
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { FACET_PARAMS } from '../../../core/catalog/address.ts';
 import type { FacetName } from '../../../core/catalog/catalog.ts';
+import { besideInShort, besideOf } from '../../../core/catalog/beside.ts';
 import type { FacetCounts, PhraseSort } from '../../../core/catalog/find.ts';
 import { understood, type Mark } from '../../../core/catalog/understood.ts';
 import { keyName } from '../../../core/music/key.ts';
 import { plural } from '../../../core/words.ts';
 import type { PhraseListItem } from '../../../server/library/phrases/search.ts';
+import type { Pin } from '../../../sound/arrange.ts';
 import { request } from '../../api/client.ts';
 
 /** Numerals that the changes have, as they stand in the address, and how they are told. */
@@ -150,12 +152,13 @@ interface Page {
  */
 export function usePhraseList(
   filter: string,
-  beside: { projectId?: string; pins?: readonly string[]; isKnown?: boolean } = {},
+  among: { projectId?: string; pins?: readonly Pin[]; isKnown?: boolean } = {},
 ) {
-  const { projectId, pins = [], isKnown = true } = beside;
+  const { projectId, pins = [], isKnown = true } = among;
+  const pinsAsked = useMemo(() => pins.flatMap(pinAsked), [pins]);
   const asked = new URLSearchParams(filter);
   if (projectId) asked.set('suits', projectId);
-  for (const pin of pins) asked.append('pin', pin);
+  for (const [name, value] of pinsAsked) asked.append(name, value);
   const query = asked.toString();
   return useInfiniteQuery({
     queryKey: ['phrases', query],
@@ -169,6 +172,13 @@ export function usePhraseList(
     getNextPageParam: (page) => page.next,
     placeholderData: (old) => old,
   });
+}
+
+/** How a list is asked for what goes with a pin: a phrase by its id, a part of a take or a weave by where it plays. */
+function pinAsked({ phraseId, clip }: Pin): [string, string][] {
+  if (phraseId !== undefined) return [['pin', phraseId]];
+  const part = besideOf(clip);
+  return part ? [['beside', besideInShort(part)]] : [];
 }
 
 /** The order changes no counts. */
