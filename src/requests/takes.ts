@@ -52,6 +52,17 @@ export const knownSchema = object({
   key: string().defined(),
 });
 
+/** Files by their checksums (SHA-256, hexadecimal): which of them are here already. */
+export const checksumsSchema = object({
+  sha256: array(
+    string()
+      .matches(/^[0-9a-f]{64}$/, 'A checksum has 64 hexadecimal figures')
+      .required(),
+  )
+    .max(5000)
+    .required(),
+});
+
 export const takeChangeSchema = object({
   ids: array(id().required()).min(1).max(5000).required(),
   source: label(),

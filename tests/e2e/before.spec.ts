@@ -1,3 +1,4 @@
+import type { Page } from '@playwright/test';
 import { zipSync } from 'fflate';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
@@ -14,10 +15,8 @@ const archive = zipSync({
   'barges/crate.zip': zipSync({ 'fourth.mid': band(4) }),
 });
 
-test('what an archive holds is heard before it is taken in; what is ticked is taken, by keyboard alone', async ({
-  page,
-}) => {
-  await page.goto('/capture');
+/** The archive, chosen by a command of the palette. */
+async function listenBefore(page: Page) {
   const chosen = page.waitForEvent('filechooser');
   await expect(page.getByRole('table', { name: 'Takes' })).toBeVisible();
   await page.keyboard.press('Control+k');
@@ -26,7 +25,14 @@ test('what an archive holds is heard before it is taken in; what is ticked is ta
   await (
     await chosen
   ).setFiles({ name: 'barges.zip', mimeType: 'application/zip', buffer: Buffer.from(archive) });
-  const dialog = page.getByRole('dialog', { name: 'Listen before it is taken in' });
+  return page.getByRole('dialog', { name: 'Listen before it is taken in' });
+}
+
+test('what an archive holds is heard before it is taken in; what is ticked is taken, by keyboard alone', async ({
+  page,
+}) => {
+  await page.goto('/capture');
+  const dialog = await listenBefore(page);
   await expect(dialog.getByRole('status')).toHaveText('5 files in all, 4 can be taken in');
   await expect(dialog.getByRole('row').filter({ hasText: 'letter.mid' })).toContainText(
     'not a Standard MIDI File',
@@ -60,4 +66,15 @@ test('what an archive holds is heard before it is taken in; what is ticked is ta
   await expect(takes.getByRole('link', { name: /first/ })).toHaveCount(1);
   await expect(takes.getByRole('link', { name: /fourth/ })).toHaveCount(1);
   await expect(takes.getByRole('link', { name: /second|third/ })).toHaveCount(0);
+
+  // The next time it says what is here already, and all means what is not.
+  const again = await listenBefore(page);
+  await expect(again.getByRole('status')).toHaveText(
+    '5 files in all, 4 can be taken in, 2 of them here already',
+  );
+  await expect(again.getByRole('row').filter({ hasText: 'here already' })).toHaveText([/first/, /fourth/]);
+  await again.getByRole('checkbox', { name: 'All that is not here yet' }).check();
+  await expect(again.getByRole('button', { name: /^Take in \d/ })).toHaveText('Take in 2 files');
+  await expect(again.getByRole('checkbox', { name: /second/ })).toBeChecked();
+  await expect(again.getByRole('checkbox', { name: /first/ })).not.toBeChecked();
 });

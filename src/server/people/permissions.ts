@@ -202,6 +202,7 @@ export const RULES: Readonly<Record<string, Rules>> = {
   '/api/takes/[id]/told': { GET: quiet, POST: quiet },
   '/api/takes/[id]/undo': { POST: did('take', 'took a change back') },
   '/api/takes/[id]/weave': { POST: did('weave', 'made it of a take') },
+  '/api/takes/known': { POST: quiet },
   '/api/takes/join': { POST: did('take', 'joined takes') },
   '/api/twice': { GET: quiet, POST: quiet, DELETE: quiet },
   '/api/twice/apart': { POST: did('phrase', 'said that phrases are not alike') },

@@ -11,7 +11,7 @@ import { tellProblem } from '../../api/queries.ts';
 import { useChoosing } from '../../shared/choosing.ts';
 import type { NamedFile } from '../named-files.ts';
 import type { FoundFile } from './look.worker.ts';
-import { useLooking } from './looking.ts';
+import { useLooking, type HereAlready } from './looking.ts';
 
 /** Files and what archives hold, heard before any of it is taken in: what is ticked is taken, the rest never was here. */
 export function BeforeDialog({
@@ -43,11 +43,13 @@ export function BeforeDialog({
 const isTakeable = ({ held }: FoundFile) => typeof held !== 'string';
 
 function Before({ files, onClose, onTake }: Parameters<typeof BeforeDialog>[0]) {
-  const { found, state, looking } = useLooking(files);
+  const { found, here: known, state, looking } = useLooking(files);
   const { chosen, choose, chooseThese } = useChoosing(found);
   const [current, setCurrent] = useState<string>();
   const shown = useRef<readonly FoundFile[]>([]);
   const takeable = useMemo(() => found.filter(isTakeable), [found]);
+  // What is here already can be ticked, and is not with all: it would be found to be known.
+  const fresh = useMemo(() => takeable.filter(({ sha256 }) => !known.has(sha256 ?? '')), [takeable, known]);
   const isPlaying = usePlayer((player) => player.state === 'playing' || player.state === 'loading');
   const hear = (file: FoundFile | undefined) => {
     if (file && isTakeable(file)) void looking?.hear(file).then(toggleListening).catch(tellProblem);
@@ -81,11 +83,19 @@ function Before({ files, onClose, onTake }: Parameters<typeof BeforeDialog>[0]) 
     onTake(await looking.filesOf(takeable.flatMap(({ id }) => (chosen.has(id) ? [id] : []))));
     onClose();
   };
-  const all = takeable.length > 0 && takeable.every(({ id }) => chosen.has(id));
+  const all = fresh.length > 0 && fresh.every(({ id }) => chosen.has(id));
   const columns = useMemo(
-    () => columnsOf(chosen, all, choose, () => chooseThese(all ? [] : takeable.map(({ id }) => id)), hear),
+    () =>
+      columnsOf({
+        chosen,
+        all,
+        choose,
+        chooseAll: () => chooseThese(all ? [] : fresh.map(({ id }) => id)),
+        hear,
+        known,
+      }),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- what is done with a row follows from what is listed
-    [chosen, all, takeable, looking],
+    [chosen, all, fresh, known, looking],
   );
   return (
     <div onKeyDown={onKeyDown}>
@@ -117,7 +127,13 @@ function Before({ files, onClose, onTake }: Parameters<typeof BeforeDialog>[0]) 
         <span role="status" className="text-sm text-muted">
           {state instanceof Error
             ? state.message
-            : `${plural(found.length, 'file')} ${state === 'looking' ? 'so far' : 'in all'}, ${takeable.length} can be taken in`}
+            : [
+                `${plural(found.length, 'file')} ${state === 'looking' ? 'so far' : 'in all'}`,
+                `${takeable.length} can be taken in`,
+                ...(fresh.length < takeable.length
+                  ? [`${takeable.length - fresh.length} of them here already`]
+                  : []),
+              ].join(', ')}
         </span>
         {state === 'looking' && (
           <Button small onClick={() => looking?.stop()}>
@@ -135,13 +151,21 @@ function Before({ files, onClose, onTake }: Parameters<typeof BeforeDialog>[0]) 
   );
 }
 
-function columnsOf(
-  chosen: ReadonlySet<string>,
-  all: boolean,
-  choose: (id: string) => void,
-  chooseAll: () => void,
-  hear: (file: FoundFile) => void,
-): Column<FoundFile>[] {
+function columnsOf({
+  chosen,
+  all,
+  choose,
+  chooseAll,
+  hear,
+  known,
+}: {
+  chosen: ReadonlySet<string>;
+  all: boolean;
+  choose: (id: string) => void;
+  chooseAll: () => void;
+  hear: (file: FoundFile) => void;
+  known: HereAlready;
+}): Column<FoundFile>[] {
   const of = <Value,>(read: (held: Exclude<FoundFile['held'], string>) => Value) => {
     return ({ held }: FoundFile) => (typeof held === 'string' ? null : read(held));
   };
@@ -149,7 +173,7 @@ function columnsOf(
     {
       ...{ id: 'choose', title: 'Choose', className: 'w-8 pl-2' },
       head: (
-        <input type="checkbox" aria-label="All that can be taken in" checked={all} onChange={chooseAll} />
+        <input type="checkbox" aria-label="All that is not here yet" checked={all} onChange={chooseAll} />
       ),
       cell: ({ id, name, held }) => (
         <input
@@ -164,7 +188,8 @@ function columnsOf(
     {
       ...{ id: 'file', title: 'File', className: 'w-full max-w-0 min-w-48 px-2' },
       value: ({ name }) => name,
-      cell: ({ name, held }) => {
+      cell: ({ name, held, sha256 }) => {
+        const take = known.get(sha256 ?? '');
         const [last, ...folders] = name.split('/').reverse();
         return (
           <span className="flex min-w-0 items-baseline gap-2">
@@ -174,6 +199,14 @@ function columnsOf(
             <span className={`truncate text-xs ${typeof held === 'string' ? 'text-madder' : 'text-muted'}`}>
               {typeof held === 'string' ? held : folders.reverse().join('/')}
             </span>
+            {take && (
+              <span
+                className="ml-auto shrink-0 text-xs text-muted"
+                title={`It was taken in as "${take.name}"`}
+              >
+                {take.aside ? 'here, set aside' : 'here already'}
+              </span>
+            )}
           </span>
         );
       },

@@ -23,6 +23,8 @@ export interface FoundFile {
   name: string;
   /** What it holds, or why it cannot be taken in. */
   held: Looked | string;
+  /** By which the library knows it again: SHA-256, hexadecimal. */
+  sha256?: string;
 }
 
 /** What is looked into in a page; an archive that holds more is taken in as a whole. */
@@ -49,8 +51,11 @@ async function isStopped(): Promise<boolean> {
 async function look(files: readonly NamedFile[], onFound: (found: FoundFile[]) => void): Promise<void> {
   let found: FoundFile[] = [];
   let told = performance.now();
+  // One after the other: checksums take a moment, and what is found stays in its order.
+  let telling = Promise.resolve();
   const tell = () => {
-    onFound(found);
+    const these = found;
+    telling = telling.then(async () => onFound(await Promise.all(these.map(withChecksum))));
     found = [];
     told = performance.now();
   };
@@ -71,6 +76,13 @@ async function look(files: readonly NamedFile[], onFound: (found: FoundFile[]) =
     else into.file(name, await bytesOf(file));
   }
   tell();
+  await telling;
+}
+
+async function withChecksum(file: FoundFile): Promise<FoundFile> {
+  if (typeof file.held === 'string') return file;
+  const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', kept.get(file.id)!.bytes));
+  return { ...file, sha256: Array.from(digest, (byte) => byte.toString(16).padStart(2, '0')).join('') };
 }
 
 /** Looks into what an archive holds, a piece of it at a time. */
