@@ -32,23 +32,7 @@ export function useBasketEditing(basket: BasketWire) {
     scope: { id: `basket ${basket.id}` },
     // An answer that is still on its way knows nothing of this change.
     onMutate: () => client.cancelQueries({ queryKey: key }),
-    mutationFn: async ({
-      changes: { rows, ...settings },
-      of,
-    }: {
-      changes: Partial<BasketEdit>;
-      of: BasketEdit;
-    }) => {
-      let answer: BasketWire | undefined;
-      const was = Object.fromEntries(
-        Object.keys(settings).map((field) => [field, of[field as keyof BasketEdit]]),
-      );
-      if (Object.keys(settings).length > 0)
-        answer = await sendJson<BasketWire>('PATCH', `/api/baskets/${basket.id}`, { ...settings, was });
-      if (rows)
-        answer = await sendJson<BasketWire>('PUT', `/api/baskets/${basket.id}/items`, { rows, was: of.rows });
-      return answer;
-    },
+    mutationFn: (write: Write) => written(basket.id, write),
     onSuccess: (answer) => answer && takeOver(client, key, answer),
     onError: async (error, { changes }) => {
       const theirs = await client.fetchQuery<BasketWire>({ queryKey: key, staleTime: 0 }).catch(() => null);
@@ -87,9 +71,7 @@ export function useBasketEditing(basket: BasketWire) {
       mapAll((value) => rebased(old, value, theirs));
       return undefined;
     }
-    const changes = changesOf(old, edit);
-    // An empty pattern names nothing: it is not written, and told beside the field.
-    if (changes.pattern?.trim() === '') delete changes.pattern;
+    const changes = writable(old, edit);
     if (Object.keys(changes).length === 0) return undefined;
     const write = () => {
       base.current = { ...edit, pattern: changes.pattern ?? old.pattern };
@@ -104,6 +86,12 @@ export function useBasketEditing(basket: BasketWire) {
     const timer = setTimeout(write, 200);
     return () => clearTimeout(timer);
   }, [edit, kept, ended, client, key, mapAll, mutate]);
+  useEffect(() => {
+    // The page goes, and what waits for the write before it goes with it: a moment later nobody would be there to write it.
+    const leave = () => void written(basket.id, { changes: writable(base.current, edit), of: base.current });
+    addEventListener('pagehide', leave);
+    return () => removeEventListener('pagehide', leave);
+  }, [basket.id, edit]);
   return {
     ...history,
     edit,
@@ -111,4 +99,30 @@ export function useBasketEditing(basket: BasketWire) {
     setRows: (rows: BasketRow[], label: string) => set((old) => ({ ...old, rows }), label),
     change: (change: Partial<BasketEdit>, label: string) => set((old) => ({ ...old, ...change }), label),
   };
+}
+
+/** What is to be changed of a basket, and what it was before. */
+interface Write {
+  changes: Partial<BasketEdit>;
+  of: BasketEdit;
+}
+
+/** What differs and can be written. An empty pattern names nothing: it is not written, and told beside the field. */
+function writable(old: BasketEdit, edit: BasketEdit): Partial<BasketEdit> {
+  const { pattern, ...changes } = changesOf(old, edit);
+  return pattern === undefined || pattern.trim() === '' ? changes : { ...changes, pattern };
+}
+
+async function written(
+  id: string,
+  { changes: { rows, ...settings }, of }: Write,
+): Promise<BasketWire | undefined> {
+  const was = Object.fromEntries(
+    Object.keys(settings).map((field) => [field, of[field as keyof BasketEdit]]),
+  );
+  let answer: BasketWire | undefined;
+  if (Object.keys(settings).length > 0)
+    answer = await sendJson<BasketWire>('PATCH', `/api/baskets/${id}`, { ...settings, was });
+  if (rows) answer = await sendJson<BasketWire>('PUT', `/api/baskets/${id}/items`, { rows, was: of.rows });
+  return answer;
 }
