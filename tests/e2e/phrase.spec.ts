@@ -1,4 +1,5 @@
 import { readFile } from 'node:fs/promises';
+import type { Page } from '@playwright/test';
 import { parseMidi } from 'midi-file';
 import { expect, test } from './fixtures.ts';
 
@@ -7,6 +8,23 @@ test.beforeEach(async ({ page }) => {
   await page.getByRole('option', { name: /Ferry bass, low walk/ }).dblclick();
   await expect(page.getByLabel('Name of the phrase')).toHaveValue('Ferry bass, low walk');
 });
+
+/** Baskets with the phrase that is open: what is used in several places. */
+async function basketsWithIt(page: Page, names: readonly string[]) {
+  const id = new URL(page.url()).pathname.split('/').at(-1)!;
+  const headers = { origin: new URL(page.url()).origin };
+  const baskets: string[] = [];
+  for (const name of names) {
+    const made = await page.request.post('/api/baskets', { data: { name }, headers });
+    const basket = ((await made.json()) as { id: string }).id;
+    await page.request.post(`/api/baskets/${basket}/items`, { data: { phraseIds: [id] }, headers });
+    baskets.push(basket);
+  }
+  const remove = async () => {
+    for (const basket of baskets) await page.request.delete(`/api/baskets/${basket}`, { headers });
+  };
+  return { baskets, remove };
+}
 
 test('steps are switched, tuned, ordered, added and removed; each can be taken back; saved, it stays', async ({
   page,
@@ -39,11 +57,13 @@ test('steps are switched, tuned, ordered, added and removed; each can be taken b
     'Channel and program',
   ]);
 
+  const { remove } = await basketsWithIt(page, ['Rehearsal', 'Second night']);
   await page.getByLabel('Add tag').fill('Saved by test');
   await page.getByLabel('Add tag').press('Enter');
   await page.getByRole('button', { name: 'Save changes' }).click();
   await page.getByRole('button', { name: 'Change it everywhere' }).click();
   await expect(page.getByText('Saved.', { exact: true })).toBeVisible();
+  await remove();
   await page.reload();
   await expect(recipe.getByRole('heading', { level: 3 })).toHaveCount(9);
   await expect(page.getByRole('button', { name: 'Remove tag saved by test' })).toBeVisible();
@@ -121,15 +141,8 @@ test('a pattern with an unknown word, and an empty one, are told where they are 
 test('changed for the first time where it is used in several places, a phrase asks: all of them, or a copy for some', async ({
   page,
 }) => {
-  const id = new URL(page.url()).pathname.split('/').at(-1)!;
-  const headers = { origin: new URL(page.url()).origin };
-  const basketWith = async (name: string) => {
-    const made = await page.request.post('/api/baskets', { data: { name }, headers });
-    const basket = ((await made.json()) as { id: string }).id;
-    await page.request.post(`/api/baskets/${basket}/items`, { data: { phraseIds: [id] }, headers });
-    return basket;
-  };
-  const [first, second] = [await basketWith('Rehearsal'), await basketWith('Second night')];
+  const { baskets, remove } = await basketsWithIt(page, ['Rehearsal', 'Second night']);
+  const [first, second] = baskets as [string, string];
   const inBasket = async (basket: string) => {
     const answer = await page.request.get(`/api/baskets/${basket}`);
     return ((await answer.json()) as { items: { name: string }[] }).items.map(({ name }) => name);
@@ -144,5 +157,5 @@ test('changed for the first time where it is used in several places, a phrase as
   expect(await inBasket(second)).toEqual(['Ferry bass, low walk, own copy']);
   await page.getByRole('button', { name: /^Take back the copy/ }).click();
   await expect.poll(() => inBasket(second)).toEqual(['Ferry bass, low walk']);
-  for (const basket of [first, second]) await page.request.delete(`/api/baskets/${basket}`, { headers });
+  await remove();
 });
