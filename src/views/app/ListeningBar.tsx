@@ -1,6 +1,6 @@
 import { Pin as PinIcon, Play, Repeat, Square } from 'lucide-react';
 import { ThinSlider } from '../../ui/fields/ThinSlider.tsx';
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useCallback, useRef, useState, type ReactNode } from 'react';
 import { keyName } from '../../core/music/key.ts';
 import { keyInProject, keyOfProject, movedInWords } from '../../core/reuse/in-project.ts';
 import { hearStandIn } from '../../devices/hearing.ts';
@@ -12,13 +12,13 @@ import {
   hear,
   ownTempo,
   playOrStop,
-  positionTick,
   setOutput,
   setVolume,
   togglePins,
   usePlayer,
 } from '../../sound/player.ts';
 import { pinsOf } from '../../sound/arrange.ts';
+import { useFollowing } from '../shared/listening/following.ts';
 import { useActions } from '../../ui/actions.ts';
 import { NumberInput } from '../../ui/fields/NumberInput.tsx';
 import { ProgramOptions } from '../../ui/fields/ProgramOptions.tsx';
@@ -278,24 +278,20 @@ function TempoField() {
   );
 }
 
-/** How far the music has come, moved once a frame without drawing the bar anew. */
+/** How far the music has come. */
 function Progress() {
   const ref = useRef<HTMLDivElement>(null);
-  const state = usePlayer((player) => player.state);
+  const isPlaying = usePlayer(({ state }) => state === 'playing');
   const listening = usePlayer((player) => player.listening);
   const length = listening ? Math.max(...listening.lanes.map(({ clip }) => clip.length)) : 0;
-  useEffect(() => {
-    let frame = 0;
-    const draw = () => {
-      if (ref.current) ref.current.style.transform = `scaleX(${length > 0 ? positionTick() / length : 0})`;
-      if (state === 'playing') frame = requestAnimationFrame(draw);
-    };
-    draw();
-    return () => cancelAnimationFrame(frame);
-  }, [state, length]);
+  const styleOf = useCallback(
+    (tick: number) => ({ transform: `scaleX(${length > 0 ? tick / length : 0})` }),
+    [length],
+  );
+  useFollowing(ref, isPlaying, styleOf);
   return (
     <div className="h-1 bg-thread" aria-hidden="true">
-      <div ref={ref} className="h-1 origin-left bg-madder" />
+      <div ref={ref} className="h-1 origin-left bg-madder" style={{ transform: 'scaleX(0)' }} />
     </div>
   );
 }

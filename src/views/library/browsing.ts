@@ -2,8 +2,8 @@ import { useCallback, useEffect, useRef } from 'react';
 import { pinsOf } from '../../sound/arrange.ts';
 import { listen, toggleListening, togglePins, usePlayer } from '../../sound/player.ts';
 import { sendJson } from '../api/client.ts';
-import { tellProblem } from '../api/queries.ts';
-import { fetchPhrase, phraseListening } from '../shared/phrases/listening.ts';
+import { tellProblem, type PhraseWire } from '../api/queries.ts';
+import { fetchPhrase, phraseAtHand, phraseListening } from '../shared/phrases/listening.ts';
 
 /** Going through phrases by ear: what is asked for last sounds, however slowly the others arrive. */
 export function useBrowsing() {
@@ -16,16 +16,19 @@ export function useBrowsing() {
   );
   const hear = useCallback((id: string, toggles: boolean) => {
     asked.current = id;
-    fetchPhrase(id)
-      .then(phraseListening)
-      .then((listening) => {
-        if (asked.current !== id) return;
-        asked.current = undefined;
-        heard.current = [...heard.current.filter((one) => one !== id), id].slice(-2);
-        wasHeard(id);
-        return toggles ? toggleListening(listening) : listen(listening);
-      })
-      .catch(tellProblem);
+    const begin = (phrase: PhraseWire) => {
+      if (asked.current !== id) return;
+      asked.current = undefined;
+      heard.current = [...heard.current.filter((one) => one !== id), id].slice(-2);
+      const listening = phraseListening(phrase);
+      const begun = toggles ? toggleListening(listening) : listen(listening);
+      wasHeard(id);
+      return begun;
+    };
+    // What is at hand sounds within the press of the key, before rows are drawn anew.
+    const known = phraseAtHand(id);
+    const begun = known ? begin(known) : fetchPhrase(id).then(begin);
+    begun?.catch(tellProblem);
   }, []);
   return {
     hear,

@@ -1,8 +1,9 @@
-import { useEffect, useRef } from 'react';
-import { positionTick, usePlayer } from '../../../sound/player.ts';
+import { useCallback, useRef } from 'react';
+import { usePlayer } from '../../../sound/player.ts';
 import { type TimeWindow, timeScale } from '../../../ui/drawing/time-window.ts';
+import { useFollowing } from './following.ts';
 
-/** The thread that follows what sounds over a drawing, moved once a frame. Nothing in silence. */
+/** The thread that follows what sounds over a drawing. Nothing in silence. */
 export function Playhead({
   isPlaying,
   tickOf,
@@ -20,19 +21,14 @@ export function Playhead({
 }) {
   const line = useRef<HTMLDivElement>(null);
   const sounds = usePlayer((player) => player.state === 'playing') && isPlaying;
-  useEffect(() => {
-    if (!sounds) return;
-    const across = timeScale(window, width);
-    let frame = requestAnimationFrame(function draw() {
-      const x = across(tickOf(positionTick()));
-      if (line.current) {
-        line.current.style.transform = `translateX(${left + x}px)`;
-        line.current.style.opacity = x >= 0 && x <= width ? '1' : '0';
-      }
-      frame = requestAnimationFrame(draw);
-    });
-    return () => cancelAnimationFrame(frame);
-  }, [sounds, tickOf, window, left, width]);
+  const styleOf = useCallback(
+    (tick: number) => {
+      const x = timeScale(window, width)(tickOf(tick));
+      return { transform: `translateX(${left + x}px)`, opacity: x >= 0 && x <= width ? 1 : 0 };
+    },
+    [tickOf, window, left, width],
+  );
+  useFollowing(line, sounds, styleOf);
   if (!sounds) return null;
   return (
     <div

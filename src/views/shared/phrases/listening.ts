@@ -30,3 +30,9 @@ export function heardClip(clip: Clip, phrase: Pick<PhraseWire, 'takeKey'>): Clip
 export function fetchPhrase(id: string): Promise<PhraseWire> {
   return queryClient.fetchQuery({ ...phraseQuery(id), staleTime: 30_000 });
 }
+
+/** A phrase that has been fetched and is as it was then; undefined where it has to be fetched first. */
+export function phraseAtHand(id: string): PhraseWire | undefined {
+  const known = queryClient.getQueryState<PhraseWire>(phraseQuery(id).queryKey);
+  return known?.isInvalidated ? undefined : known?.data;
+}
