@@ -42,6 +42,8 @@ export async function startSynth(): Promise<Synth> {
   await synthesizer.soundBankManager.addSoundBank(bank, 'main');
   await synthesizer.isReady;
   for (let added = CHANNELS; added < DECKS * CHANNELS; added++) synthesizer.addNewChannel();
+  // Added channels are all drums, at volume 0, until they are reset as the first sixteen are.
+  synthesizer.reset();
   // Two gains in a row: loudness is the listener's, the gate is ours.
   const volume = context.createGain();
   const gate = context.createGain();
