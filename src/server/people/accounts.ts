@@ -152,7 +152,7 @@ export async function changePassword(
   const [row] = await db.select().from(people).where(eq(people.id, person.id));
   if (!row || !(await isPassword(old, row.password)))
     throw new LibraryError(401, 'The old password is another.');
-  checkPassword(password, person.name);
+  await checkPassword(password, person.name);
   await db
     .update(people)
     .set({ password: await hashPassword(password) })

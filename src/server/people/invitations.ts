@@ -113,7 +113,7 @@ export async function join(
   { name, password, device }: { name: string; password: string; device: string },
 ): Promise<string> {
   const found = await invitationOf(db, token);
-  checkPassword(password, found.name ?? name);
+  await checkPassword(password, found.name ?? name);
   // Worked out before the transaction: it takes half a second, and others would wait.
   const hash = await hashPassword(password);
   return db.transaction(async (tx) => {

@@ -1,5 +1,4 @@
 import { randomBytes, scrypt, timingSafeEqual, type ScryptOptions } from 'node:crypto';
-import zxcvbn from 'zxcvbn';
 import { PASSWORD } from '../../core/people/password.ts';
 import { LibraryError } from '../library/errors.ts';
 
@@ -12,19 +11,21 @@ const KEY_BYTES = 32;
 const LEAST_SCORE = 3;
 
 /** A sentence for what is wrong with a new password, or null. What somebody is called, or the product, makes it no better. */
-export function passwordProblem(password: string, name: string): string | null {
+export async function passwordProblem(password: string, name: string): Promise<string | null> {
   const length = [...password].length;
   if (length < PASSWORD.shortest)
     return `A password has at least ${PASSWORD.shortest} characters; several words are good.`;
   if (length > PASSWORD.longest) return `A password has at most ${PASSWORD.longest} characters.`;
+  // Its dictionaries are read when the first password is chosen, not at every start.
+  const { default: zxcvbn } = await import('zxcvbn');
   const { score, feedback } = zxcvbn(password.slice(0, 100), [name, 'hollow', 'basket', 'hollowbasket']);
   if (score >= LEAST_SCORE) return null;
   return `This password is easily guessed. ${feedback.warning ? `${feedback.warning}. ` : ''}Several words that do not belong together are better.`;
 }
 
 /** @throws LibraryError 422 where a password is too short, too long, or easily guessed */
-export function checkPassword(password: string, name: string): void {
-  const problem = passwordProblem(password, name);
+export async function checkPassword(password: string, name: string): Promise<void> {
+  const problem = await passwordProblem(password, name);
   if (problem) throw new LibraryError(422, problem);
 }
 
