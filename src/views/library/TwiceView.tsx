@@ -10,6 +10,7 @@ import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
 import { Swatch } from '../../ui/drawing/Swatch.tsx';
 import { request, sendJson } from '../api/client.ts';
 import { renew, tellProblem } from '../api/queries.ts';
+import { ago } from '../../ui/time.ts';
 import { toastWithUndo } from '../../ui/history/undoToast.ts';
 import { PhraseCells, PhraseHeadings } from '../shared/phrases/PhraseCells.tsx';
 import { exchange, placesInWords, placesOf } from '../shared/phrases/places.ts';
@@ -51,7 +52,7 @@ export default function TwiceView() {
   if (twice.error)
     return <EmptyState title="What is there twice could not be found">{twice.error.message}</EmptyState>;
   if (!twice.data) return <Busy what="Looking" />;
-  const { groups, total, done, of, compared } = twice.data;
+  const { groups, total, done, of, compared, at } = twice.data;
   const isLooking = state === 'looking';
   return (
     <div className="flex min-w-0 flex-1 flex-col gap-3 overflow-auto px-5 py-3">
@@ -60,7 +61,11 @@ export default function TwiceView() {
         <span className="text-sm text-muted" role="status">
           {isLooking
             ? `Looking: ${Math.round((100 * done) / of)} %, ${plural(compared, 'pair')} compared, ${plural(total, 'group')} so far`
-            : `${plural(total, 'group')}, ${plural(compared, 'pair')} compared note by note${state === 'stopped' ? '; stopped before the end' : ''}`}
+            : [
+                plural(total, 'group'),
+                `${plural(compared, 'pair')} compared note by note${state === 'stopped' ? ', stopped before the end' : ''}`,
+                ...(at ? [`looked through ${ago(at)}`] : []),
+              ].join('; ')}
         </span>
         {isLooking ? (
           <Button small onClick={() => stop.mutate()}>

@@ -23,7 +23,7 @@ export function useFollowing(
     let moving: Animation | undefined;
     const plan = () => {
       const before = moving;
-      moving = element.animate(planned(styleOf), { duration: AHEAD, fill: 'forwards' });
+      moving = element.animate(planned(positionTick, styleOf), { duration: AHEAD, fill: 'forwards' });
       before?.cancel();
     };
     plan();
@@ -35,12 +35,15 @@ export function useFollowing(
   }, [ref, isFollowing, styleOf]);
 }
 
-/** Where it is from now on. Where the music goes back to its beginning, it jumps there. */
-function planned(styleOf: (tick: number) => Keyframe): Keyframe[] {
+/** Where it is from now on, by the tick so many seconds later. Where the music goes back to its beginning, it jumps there. */
+export function planned(
+  tickLater: (seconds: number) => number,
+  styleOf: (tick: number) => Keyframe,
+): Keyframe[] {
   const frames: Keyframe[] = [];
   let last = -Infinity;
   for (let at = 0; at <= AHEAD; at += STEP) {
-    const tick = positionTick(at / 1000);
+    const tick = tickLater(at / 1000);
     const offset = at / AHEAD;
     if (tick < last) frames.push({ ...frames.at(-1), offset });
     frames.push({ ...styleOf(tick), offset });
