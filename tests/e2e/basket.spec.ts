@@ -153,6 +153,14 @@ test('headings, several rows at once, and a phrase that leaves otherwise: by key
   const row = page.locator('main li').filter({ hasText: before[2]! });
   await expect(row).toContainText('72');
   await expect(row).toContainText('Ebm');
+  // It is heard as it leaves.
+  const bar = page.getByRole('contentinfo');
+  await page.evaluate(() => (document.activeElement as HTMLElement).blur());
+  await page.keyboard.press('Space');
+  await expect(bar).toContainText('as it leaves: on Eb, 72 BPM, plain');
+  await expect(bar.getByLabel('Tempo')).toHaveValue('72');
+  await expect(bar).toContainText(/E. minor/);
+  await page.keyboard.press('Space');
   // One goes past the heading, then both past a phrase.
   await page.keyboard.press('Alt+ArrowDown');
   await page.keyboard.press('Alt+ArrowDown');

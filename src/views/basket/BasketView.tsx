@@ -4,7 +4,6 @@ import { useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { KeyChoice } from '../../core/reuse/in-project.ts';
 import { NAME_TOKENS, unknownTokens } from '../../core/phrase/naming.ts';
-import { listen, toggleListening, usePlayer } from '../../sound/player.ts';
 import { Button } from '../../ui/Button.tsx';
 import { useActions } from '../../ui/actions.ts';
 import { Busy, EmptyState } from '../../ui/EmptyState.tsx';
@@ -13,7 +12,6 @@ import { UndoButtons } from '../../ui/history/UndoButtons.tsx';
 import { toastWithUndo } from '../../ui/history/undoToast.ts';
 import { sendJson } from '../api/client.ts';
 import { tellProblem, useBasket, useProjects, renew, type BasketWire } from '../api/queries.ts';
-import { fetchPhrase, phraseListening } from '../shared/phrases/listening.ts';
 import { BasketTable } from './BasketTable.tsx';
 import { BringPhrasesIn } from './BringPhrasesIn.tsx';
 import { Checks } from './Checks.tsx';
@@ -22,6 +20,7 @@ import { PackButton, PackSettings, usePack } from './Pack.tsx';
 import { chooseBasket } from '../shared/current-basket.ts';
 import { editOf, type BasketEdit } from './edit.ts';
 import { useBasketEditing } from './editing.ts';
+import { useRowsHeard } from './heard.ts';
 import { OwnWay } from './OwnWay.tsx';
 import { useRowEditing } from './row-editing.ts';
 import { useSelection } from './selection.ts';
@@ -46,18 +45,13 @@ function OpenBasket({ basket }: { basket: BasketWire }) {
   const { edit, items, change } = contents;
   const selection = useSelection(items);
   const { selected, ids } = selection;
-  const sounding = usePlayer((player) => (player.state === 'playing' ? player.listening?.id : undefined));
-  const hear = (id: string, toggles: boolean) =>
-    void fetchPhrase(id)
-      .then(phraseListening)
-      .then(toggles ? toggleListening : listen)
-      .catch(tellProblem);
   const [isBringing, setBringing] = useState(false);
   const [isOwnOpen, setOwnOpen] = useState(false);
   const editing = useRowEditing(contents, selection);
+  const { hear, hearNext, sounding } = useRowsHeard(edit);
   const step = (by: number, stretches = false) => {
     const next = selection.step(by, stretches);
-    if (next && sounding?.startsWith('phrase ') && sounding !== `phrase ${next}`) hear(next, false);
+    if (next) hearNext(next);
   };
   useActions('Basket', [
     {

@@ -26,7 +26,7 @@ import { PinsBox } from './PinsBox.tsx';
 import { BasketBox, PhraseTicket } from './list/PhraseTicket.tsx';
 import { SearchBar } from './finding/SearchBar.tsx';
 import { TagsDialog } from './list/TagsDialog.tsx';
-import { useBrowsing, useFetchedAhead } from './browsing.ts';
+import { useBrowsing, useFetchedAhead } from '../shared/phrases/browsing.ts';
 
 /** The library: narrowed at the left, gone through by ear in the middle, told at the right. */
 export default function LibraryView() {

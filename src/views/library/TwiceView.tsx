@@ -15,7 +15,7 @@ import { toastWithUndo } from '../../ui/history/undoToast.ts';
 import { PhraseCells, PhraseHeadings } from '../shared/phrases/PhraseCells.tsx';
 import { exchange, placesInWords, placesOf } from '../shared/phrases/places.ts';
 import { setAsideOf } from '../shared/phrases/state.ts';
-import { useBrowsing } from './browsing.ts';
+import { useBrowsing } from '../shared/phrases/browsing.ts';
 
 type Group = TwiceGroups['groups'][number];
 

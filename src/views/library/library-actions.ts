@@ -12,7 +12,7 @@ import { openLeave } from '../shared/leaving/leaving.ts';
 import { promptWithPhrase, sweepAddress } from '../shared/prompt.ts';
 import { unpin } from '../../sound/player.ts';
 import { fetchPhrase } from '../shared/phrases/listening.ts';
-import { pinPhrases } from './browsing.ts';
+import { pinPhrases } from '../shared/phrases/browsing.ts';
 
 /** A phrase and the others of its sheaf. */
 async function sheafIds(id: string): Promise<string[]> {

@@ -1,14 +1,19 @@
 import { useCallback, useEffect, useRef } from 'react';
-import { pinsOf } from '../../sound/arrange.ts';
-import { listen, toggleListening, togglePins, usePlayer } from '../../sound/player.ts';
-import { sendJson } from '../api/client.ts';
-import { tellProblem, type PhraseWire } from '../api/queries.ts';
-import { fetchPhrase, phraseAtHand, phraseListening } from '../shared/phrases/listening.ts';
+import { pinsOf } from '../../../sound/arrange.ts';
+import { listen, toggleListening, togglePins, usePlayer, type Listening } from '../../../sound/player.ts';
+import { sendJson } from '../../api/client.ts';
+import { tellProblem, type PhraseWire } from '../../api/queries.ts';
+import { fetchPhrase, phraseAtHand, phraseListening } from './listening.ts';
 
-/** Going through phrases by ear: what is asked for last sounds, however slowly the others arrive. */
-export function useBrowsing() {
+/**
+ * Going through phrases by ear: what is asked for last sounds, however slowly the others arrive. Each is heard as it was captured, or as the view
+ * says.
+ */
+export function useBrowsing(listeningTo: (phrase: PhraseWire) => Listening = phraseListening) {
   // What was asked for last; while it is being fetched, it counts as sounding.
   const asked = useRef<string | undefined>(undefined);
+  const to = useRef(listeningTo);
+  to.current = listeningTo;
   // What was heard last, the newest last: two are held against each other.
   const heard = useRef<string[]>([]);
   const starting = usePlayer(({ state, listening }) =>
@@ -20,7 +25,7 @@ export function useBrowsing() {
       if (asked.current !== id) return;
       asked.current = undefined;
       heard.current = [...heard.current.filter((one) => one !== id), id].slice(-2);
-      const listening = phraseListening(phrase);
+      const listening = to.current(phrase);
       const begun = toggles ? toggleListening(listening) : listen(listening);
       wasHeard(id);
       return begun;
