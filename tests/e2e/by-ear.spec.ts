@@ -18,7 +18,7 @@ const test = base.extend<object, { address: string }>({
       await use(server.address);
       await server.remove();
     },
-    { scope: 'worker', timeout: 180_000 },
+    { scope: 'worker', timeout: 300_000 },
   ],
   baseURL: async ({ address }, use) => use(address),
 });
