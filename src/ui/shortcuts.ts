@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react';
+import { useLayoutEffect, useRef } from 'react';
 
 /** Keys and what they do, such as { ' ': play, 'Ctrl+z': undo }. */
 export type Shortcuts = Record<string, (event: KeyboardEvent) => void>;
@@ -55,7 +55,8 @@ function takesText(target: HTMLElement): boolean {
 export function useShortcuts(shortcuts: Shortcuts): void {
   const current = useRef(shortcuts);
   current.current = shortcuts;
-  useEffect(() => {
+  // Before the view is painted: who sees it can press its keys.
+  useLayoutEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const action = current.current[nameOf(event)];
       if (!action || event.defaultPrevented || isTaken(event)) return;
