@@ -1,3 +1,4 @@
+import { SHA256 } from '../core/hex.ts';
 import { array, boolean, number, object, string } from 'yup';
 import { JOIN_WAYS, LAST_ROUNDS, type LastRound } from '../core/capture/blocks.ts';
 import { LONGEST_NAME, text, name, bpm, id, key, label } from './fields.ts';
@@ -54,11 +55,7 @@ export const knownSchema = object({
 
 /** Files by their checksums (SHA-256, hexadecimal): which of them are here already. */
 export const checksumsSchema = object({
-  sha256: array(
-    string()
-      .matches(/^[0-9a-f]{64}$/, 'A checksum has 64 hexadecimal figures')
-      .required(),
-  )
+  sha256: array(string().matches(SHA256, 'A checksum has 64 hexadecimal figures').required())
     .max(5000)
     .required(),
 });

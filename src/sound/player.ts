@@ -249,20 +249,24 @@ async function start(fromTick: number): Promise<void> {
   const mine = ++attempt;
   const { listening } = usePlayer.getState();
   if (!listening || listening.lanes.length === 0) return;
-  if (ready?.isAwake()) return begin(ready, listening, fromTick);
+  if (ready?.isAwake()) return begin(ready, fromTick);
   if (!performing) usePlayer.setState({ state: 'loading', problem: null });
+  let synth: Synth;
   try {
-    const synth = await sharedSynth();
-    if (mine === attempt) begin(synth, usePlayer.getState().listening ?? listening, fromTick);
+    synth = await sharedSynth();
   } catch (error) {
     synthesizer = undefined;
     usePlayer.setState({ state: 'failed', problem: error instanceof Error ? error.message : String(error) });
+    return;
   }
+  if (mine === attempt) begin(synth, fromTick);
 }
 
 /** Ends what sounds, and begins what is to be heard in its place. */
-function begin(synth: Synth, listening: Listening, fromTick: number): void {
+function begin(synth: Synth, fromTick: number): void {
   const state = usePlayer.getState();
+  const { listening } = state;
+  if (!listening) return;
   const { layers, ...clock } =
     state.pins.length > 0 ? besidePins(listening, state) : alone(listening, state, fromTick);
   endPerformance();

@@ -1,3 +1,4 @@
+import { SHA256 } from '../hex.ts';
 import { array, boolean, mixed, number, object, string, ValidationError, type InferType } from 'yup';
 import type { ChangesChord } from '../analyze/changes.ts';
 import { chordNumeral, parseSymbol } from '../music/chord.ts';
@@ -31,10 +32,7 @@ export function isInside(name: string): boolean {
 }
 
 const text = (most: number) => string().strict().max(most).default('');
-const sum = () =>
-  string()
-    .strict()
-    .matches(/^[0-9a-f]{64}$/);
+const sum = () => string().strict().matches(SHA256);
 
 const keySchema = object({ tonic: string().required(), mode: string().required() }).nullable().default(null);
 

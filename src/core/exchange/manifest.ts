@@ -1,3 +1,4 @@
+import { hexOf } from '../hex.ts';
 import { keyName, type Key } from '../music/key.ts';
 import { meterAt } from '../music/timeline.ts';
 import { isFitting } from '../normalize/fitting.ts';
@@ -74,8 +75,7 @@ export function makeManifest(
 
 /** By which what comes back is recognized in any key, tempo and resolution, in hexadecimal digits. */
 function fingerprintText(clip: Clip): string {
-  const bytes = packFingerprint(fingerprintOf(strokesOf(clip, tempoOf(clip), swingOrNull(clip))));
-  return [...bytes].map((byte) => byte.toString(16).padStart(2, '0')).join('');
+  return hexOf(packFingerprint(fingerprintOf(strokesOf(clip, tempoOf(clip), swingOrNull(clip)))));
 }
 
 /** The file a phrase is in: its own, or that of all of them where nothing else leaves. */

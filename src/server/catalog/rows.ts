@@ -1,3 +1,4 @@
+import { FIRST_OPEN } from '../db/first-open.ts';
 import type pg from 'pg';
 import type { CatalogMarks, CatalogRow } from '../../core/catalog/catalog.ts';
 
@@ -127,14 +128,9 @@ export async function lastChange(client: pg.Client): Promise<string> {
   return rows[0]!.last;
 }
 
-/**
- * The first transaction that may still change something unseen: what has a smaller number has ended (PostgreSQL documentation,
- * "Transaction ID and Snapshot Information Functions").
- */
+/** The first transaction that may still change something unseen. */
 export async function firstOpen(client: pg.Client): Promise<string> {
-  const { rows } = await client.query<{ first: string }>(
-    'select pg_snapshot_xmin(pg_current_snapshot())::text as first',
-  );
+  const { rows } = await client.query<{ first: string }>(`select ${FIRST_OPEN} as first`);
   return rows[0]!.first;
 }
 

@@ -1,11 +1,12 @@
 import { readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { and, gte, sql } from 'drizzle-orm';
-import { TWICE, type Likeness } from '../../core/catalog/alike.ts';
+import { and, gte, sql, type SQL } from 'drizzle-orm';
+import { TWICE } from '../../core/catalog/alike.ts';
 import { FINGERPRINT } from '../../core/catalog/fingerprint.ts';
 import { MARKS_METHOD } from '../../core/catalog/marks.ts';
 import { among } from '../db/among.ts';
 import type { Db, Library } from '../db/client.ts';
+import { FIRST_OPEN } from '../db/first-open.ts';
 import { phrases } from '../db/schema.ts';
 import { libraryId } from '../library/house.ts';
 import { linksAmong, type Link } from '../library/phrases/twice.ts';
@@ -54,13 +55,13 @@ export async function readTwice(library: Library): Promise<TwiceFound | null> {
 
 /** The first transaction that may still change something unseen. */
 export async function firstOpen(db: Db): Promise<string> {
-  const open = sql<string>`pg_snapshot_xmin(pg_current_snapshot())::text`;
+  const open = sql.raw(FIRST_OPEN) as SQL<string>;
   const [row] = await db.select({ open }).from(sql`(values (1)) one`);
   return row!.open;
 }
 
 /** Pairs that are compared in one task of a thread. */
-const AT_ONCE = 200;
+export const PAIRS_AT_ONCE = 200;
 
 /** The same with pairs of which a phrase has changed since held against each other again. */
 export async function heldAgain(library: Library, found: TwiceFound): Promise<TwiceFound> {
@@ -81,7 +82,7 @@ export async function heldAgain(library: Library, found: TwiceFound): Promise<Tw
   const likeness = new Map(still.map((link) => [`${link.a} ${link.b}`, link.likeness]));
   const held = links.flatMap((link): Link[] => {
     if (!isOld(link)) return [link];
-    const now: Likeness | undefined = likeness.get(`${link.a} ${link.b}`);
+    const now = likeness.get(`${link.a} ${link.b}`);
     return now ? [{ ...link, likeness: now }] : [];
   });
   return { ...found, links: held, since };
@@ -90,7 +91,7 @@ export async function heldAgain(library: Library, found: TwiceFound): Promise<Tw
 /** Pairs that are the same thing twice. */
 export async function twiceAmong(db: Db, pairs: readonly (readonly [string, string])[]): Promise<Link[]> {
   const found: Link[] = [];
-  for (let at = 0; at < pairs.length; at += AT_ONCE)
-    found.push(...(await linksAmong(db, pairs.slice(at, at + AT_ONCE))));
+  for (let at = 0; at < pairs.length; at += PAIRS_AT_ONCE)
+    found.push(...(await linksAmong(db, pairs.slice(at, at + PAIRS_AT_ONCE))));
   return found.filter(({ likeness }) => TWICE.has(likeness.verdict));
 }

@@ -6,7 +6,15 @@ import { LibraryError } from '../library/errors.ts';
 import { tellProgress } from '../live/progress.ts';
 import { phraseRows } from '../library/phrases/search.ts';
 import { allApart } from '../library/phrases/twice.ts';
-import { firstOpen, heldAgain, readTwice, twiceAmong, writeTwice, type TwiceFound } from './twice-found.ts';
+import {
+  firstOpen,
+  heldAgain,
+  PAIRS_AT_ONCE,
+  readTwice,
+  twiceAmong,
+  writeTwice,
+  type TwiceFound,
+} from './twice-found.ts';
 
 /** How far the search for what is there twice has come. */
 export interface TwiceState {
@@ -19,9 +27,6 @@ export interface TwiceState {
   /** When the library was looked through, in ISO 8601; null while it is, and before. */
   at: string | null;
 }
-
-/** Pairs that are compared before what was found is told. */
-const AT_ONCE = 200;
 
 /** Groups that are answered at once. */
 const MOST_GROUPS = 200;
@@ -80,9 +85,9 @@ async function look(library: Library): Promise<void> {
 async function lookThrough(library: Library): Promise<boolean> {
   for (let pass = 0; pass < PASSES; pass++) {
     const pairs = await catalogOf(library).pairs(pass);
-    for (let at = 0; at < pairs.length; at += AT_ONCE) {
+    for (let at = 0; at < pairs.length; at += PAIRS_AT_ONCE) {
       if (!wanted) return false;
-      const some = pairs.slice(at, at + AT_ONCE);
+      const some = pairs.slice(at, at + PAIRS_AT_ONCE);
       found.links.push(...(await twiceAmong(library.db, some)));
       state = { ...state, compared: state.compared + some.length };
       tellProgress(library, WHOLE);

@@ -1,9 +1,4 @@
-/** What this window is called where several tell each other what they did: a UUID (RFC 9562, version 4), as plain HTTP too can make one. */
-export const WINDOW = uuidOf(crypto.getRandomValues(new Uint8Array(16)));
+import { v4 as newId } from 'uuid';
 
-function uuidOf(bytes: Uint8Array): string {
-  bytes[6] = (bytes[6]! & 0x0f) | 0x40;
-  bytes[8] = (bytes[8]! & 0x3f) | 0x80;
-  const hex = [...bytes].map((byte) => byte.toString(16).padStart(2, '0')).join('');
-  return [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20)].join('-');
-}
+/** What this window is called where several tell each other what they did. (The browser's own way to such an id wants HTTPS.) */
+export const WINDOW = newId();

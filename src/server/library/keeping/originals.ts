@@ -1,3 +1,4 @@
+import { SHA256 } from '../../../core/hex.ts';
 import { existsSync, readFileSync } from 'node:fs';
 import { open } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -18,7 +19,7 @@ function isInDatabaseOnly(): boolean {
 
 /** Whether something is a checksum, and so may be the name of an original's file. */
 export function isSha256(text: unknown): text is string {
-  return typeof text === 'string' && /^[0-9a-f]{64}$/.test(text);
+  return typeof text === 'string' && SHA256.test(text);
 }
 
 /** Where an original lies. @throws RangeError for what is no checksum: it must never become a path */
@@ -100,15 +101,11 @@ const NOTE = object({
   rights: string().max(200).optional(),
   asked: object().optional().default(undefined),
   capture: object({
-    input: string()
-      .matches(/^[0-9a-f]{64}$/)
-      .optional(),
+    input: string().matches(SHA256).optional(),
   })
     .optional()
     .default(undefined),
-  inputOf: string()
-    .matches(/^[0-9a-f]{64}$/)
-    .optional(),
+  inputOf: string().matches(SHA256).optional(),
 });
 
 /** Of checksums, those whose originals are here. */

@@ -1,4 +1,5 @@
-import { asc, eq, sql } from 'drizzle-orm';
+import { asc } from 'drizzle-orm';
+import { among } from '../../db/among.ts';
 import type { Db } from '../../db/client.ts';
 import { takes } from '../../db/schema.ts';
 
@@ -20,6 +21,6 @@ export function takesOfFiles(db: Db, sha256: readonly string[]): Promise<TakeOfF
       aside: takes.aside,
     })
     .from(takes)
-    .where(eq(takes.sha256, sql`any(${sql.param([...sha256])}::text[])`))
+    .where(among(takes.sha256, sha256))
     .orderBy(asc(takes.sha256), asc(takes.pattern));
 }

@@ -10,6 +10,7 @@ import {
 } from '../../../core/capture/archive.ts';
 import { lookInto, type Looked } from '../../../core/capture/look.ts';
 import { readTakes } from '../../../core/capture/take.ts';
+import { hexOf } from '../../../core/hex.ts';
 import { splitTake } from '../../../core/split/split.ts';
 import type { Listening } from '../../../sound/player.ts';
 import { wholeTake } from '../../shared/takes/take-lanes.ts';
@@ -82,7 +83,7 @@ async function look(files: readonly NamedFile[], onFound: (found: FoundFile[]) =
 async function withChecksum(file: FoundFile): Promise<FoundFile> {
   if (typeof file.held === 'string') return file;
   const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', kept.get(file.id)!.bytes));
-  return { ...file, sha256: Array.from(digest, (byte) => byte.toString(16).padStart(2, '0')).join('') };
+  return { ...file, sha256: hexOf(digest) };
 }
 
 /** Looks into what an archive holds, a piece of it at a time. */

@@ -21,19 +21,18 @@ export function useBrowsing(listeningTo: (phrase: PhraseWire) => Listening = phr
   );
   const hear = useCallback((id: string, toggles: boolean) => {
     asked.current = id;
-    const begin = (phrase: PhraseWire) => {
+    const begin = async (phrase: PhraseWire) => {
       if (asked.current !== id) return;
       asked.current = undefined;
       heard.current = [...heard.current.filter((one) => one !== id), id].slice(-2);
       const listening = to.current(phrase);
       const begun = toggles ? toggleListening(listening) : listen(listening);
       wasHeard(id);
-      return begun;
+      await begun;
     };
     // What is at hand sounds within the press of the key, before rows are drawn anew.
     const known = phraseAtHand(id);
-    const begun = known ? begin(known) : fetchPhrase(id).then(begin);
-    begun?.catch(tellProblem);
+    (known ? begin(known) : fetchPhrase(id).then(begin)).catch(tellProblem);
   }, []);
   return {
     hear,
