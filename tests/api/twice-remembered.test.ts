@@ -2,10 +2,11 @@ import assert from 'node:assert/strict';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { test } from 'node:test';
+import pg from 'pg';
 import { writeMidiFile } from '../../src/core/midi/write.ts';
 import { bandFile } from '../../src/core/standins/band.ts';
 import { apiClient, type Api } from '../support/api.ts';
-import { startTestServer } from '../support/server.ts';
+import { databaseFor, startTestServer } from '../support/server.ts';
 import { until } from '../support/until.ts';
 
 /** A take of the band at a tempo, and its bass kept: four bars. */
@@ -33,6 +34,17 @@ async function lookThrough(api: Api): Promise<Twice> {
   });
 }
 
+/** On PostgreSQL, a transaction of somebody else's that has begun and not ended; the built-in database has one client. */
+async function openTransaction(dataDirectory: string): Promise<pg.Client | null> {
+  const { DATABASE_URL } = await databaseFor(dataDirectory);
+  if (!DATABASE_URL) return null;
+  const client = new pg.Client(DATABASE_URL);
+  await client.connect();
+  await client.query('begin');
+  await client.query('select pg_current_xact_id()');
+  return client;
+}
+
 test('what is there twice is known after a restart; what has changed since is held against each other again', async () => {
   let server = await startTestServer();
   const { dataDirectory } = server;
@@ -48,6 +60,9 @@ test('what is there twice is known after a restart; what has changed since is he
     api = apiClient(server.address);
     const after = await twice(api);
     assert.deepEqual([after.state, after.at, idsOf(after)], ['done', found.at, idsOf(found)]);
+
+    const open = await openTransaction(dataDirectory);
+    assert.deepEqual(idsOf(await twice(api)), idsOf(found));
 
     // One bar of it is another phrase.
     const { name, role, takeKey, recipe } = (await api.get(`/api/phrases/${ids[2]}`)).body;
@@ -66,6 +81,7 @@ test('what is there twice is known after a restart; what has changed since is he
     };
     assert.equal((await api.put(`/api/phrases/${ids[2]}`, change)).status, 200);
     assert.deepEqual(idsOf(await twice(api)), [ids.slice(0, 2).sort()]);
+    await open?.end();
 
     await server.stop();
     writeFileSync(join(dataDirectory, 'twice.json'), '{"made": "otherwise", "links": 3');

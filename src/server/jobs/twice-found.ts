@@ -68,7 +68,8 @@ export async function heldAgain(library: Library, found: TwiceFound): Promise<Tw
   const { links } = found;
   const since = await firstOpen(library.db);
   const ids = [...new Set(links.flatMap(({ a, b }) => [a, b]))];
-  if (since === found.since || ids.length === 0) return { ...found, since };
+  // Not a word on whether the number is the one of before: what has a larger one changes things while an older one is still open.
+  if (ids.length === 0) return { ...found, since };
   const rows = await library.db
     .select({ id: phrases.id })
     .from(phrases)
