@@ -2,6 +2,7 @@ import { arrayMove } from '@dnd-kit/sortable';
 import { GripVertical, Play, X } from 'lucide-react';
 import type { MouseEvent, ReactNode } from 'react';
 import { Link } from 'react-router';
+import { isPitched } from '../../core/phrase/clip.ts';
 import { plural } from '../../core/words.ts';
 import { RenameField } from '../../ui/fields/RenameField.tsx';
 import { SortableList, useSortableRow } from '../../ui/SortableList.tsx';
@@ -72,7 +73,7 @@ export function BasketTable({
                 key={id}
                 {...actions}
                 item={item}
-                own={own ? ownWords(own) : ''}
+                own={own ? ownWords(own, isPitched(item)) : ''}
                 number={numbers.get(id)!}
                 isSelected={id === selected}
                 isChosen={chosen.has(id)}

@@ -12,10 +12,10 @@ import { FITTING_WORDS, KEY_WORDS } from '../shared/leaving/file-fields.tsx';
 
 const AS_BASKET = 'as the basket';
 
-/** Such as "in Eb, 96 BPM, fitted to nothing": what of it is otherwise than the basket. */
-export function ownWords({ key, bpm, fitting }: OwnOut): string {
+/** Such as "on Eb, 96 BPM, plain": what of it is otherwise than the basket. No key moves drums: of them none is said. */
+export function ownWords({ key, bpm, fitting }: OwnOut, isMoved = true): string {
   return [
-    key && (isKeyChoice(key) ? KEY_WORDS[key] : `on ${key}`),
+    isMoved && key && (isKeyChoice(key) ? KEY_WORDS[key] : `on ${key}`),
     bpm && `${bpm} BPM`,
     fitting && FITTED[fitting],
   ]

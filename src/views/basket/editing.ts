@@ -88,7 +88,12 @@ export function useBasketEditing(basket: BasketWire) {
   }, [edit, kept, ended, client, key, mapAll, mutate]);
   useEffect(() => {
     // The page goes, and what waits for the write before it goes with it: a moment later nobody would be there to write it.
-    const leave = () => void written(basket.id, { changes: writable(base.current, edit), of: base.current });
+    // Rows and settings at once, for the same reason.
+    const leave = () => {
+      const { rows, ...settings } = writable(base.current, edit);
+      for (const changes of [settings, rows ? { rows } : {}])
+        void written(basket.id, { changes, of: base.current });
+    };
     addEventListener('pagehide', leave);
     return () => removeEventListener('pagehide', leave);
   }, [basket.id, edit]);

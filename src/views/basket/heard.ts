@@ -1,5 +1,6 @@
 import { useEffect, useRef } from 'react';
 import { leavingOwn } from '../../core/exchange/own-out.ts';
+import { isPitched } from '../../core/phrase/clip.ts';
 import type { ProjectSetting } from '../../core/reuse/in-project.ts';
 import { refresh, usePlayer, type Listening } from '../../sound/player.ts';
 import { useProjects, type PhraseWire } from '../api/queries.ts';
@@ -35,9 +36,10 @@ function asItLeaves(phrase: PhraseWire, own: BasketRow['own'], project: ProjectS
   const { takeKey } = phrase;
   const clip = leavingOwn(phrase.clip, own, { takeKey, key: 'captured', project });
   const fitting = own.fitting === 'plain' ? {} : phrase.fitting;
+  const words = ownWords(own, isPitched(phrase.clip));
   return {
     ...listening,
-    subtitle: `as it leaves: ${ownWords(own)}`,
+    ...(words && { subtitle: `as it leaves: ${words}` }),
     lanes: [{ id: phrase.id, clip, fitting }],
   };
 }

@@ -105,7 +105,7 @@ export function useFilter() {
     /** What is asked of the changes. */
     numerals: Object.entries(NUMERAL_PARAMS).flatMap(([param, words]) => {
       const value = params.get(param);
-      return value ? [{ param, words: `${words} ${value.replace(' ', ' → ')}` }] : [];
+      return value ? [{ param, words: `${words} ${value.replaceAll(' ', ' → ')}` }] : [];
     }),
     setText,
     toggle,
