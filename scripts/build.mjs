@@ -7,6 +7,12 @@ import { root, run } from './setup.mjs';
 
 const STAMP = join(root, 'dist/.built-from');
 
+/** Packages that read files beside their own, and what another tries and does without. */
+const OWN_FILES = ['@electric-sql/*', 'piscina', 'pg-native'];
+
+/** What packages of the older module format call. */
+const REQUIRE = `import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);`;
+
 /** Hash of everything the build is made of. */
 function sourcesHash() {
   const hash = createHash('sha256');
@@ -48,10 +54,13 @@ export async function build() {
     outdir: join(root, 'dist/worker'),
     entryNames: '[name]',
     outExtension: { '.js': '.mjs' },
+    splitting: true,
     bundle: true,
     platform: 'node',
     format: 'esm',
-    packages: 'external',
+    // A thread begins in half of the time where what it uses is in its file: of packages of hundreds of files, each would be looked for.
+    external: OWN_FILES,
+    banner: { js: REQUIRE },
     logLevel: 'warning',
   });
   const prepare = `import('./src/server/db/new-database.ts').then((made) => made.prepareDatabase())`;

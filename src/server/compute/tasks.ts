@@ -18,7 +18,7 @@ import {
   readyToPack,
 } from './packed-hand-off.ts';
 import { packAgainstOurs, packIn, phraseIn, withoutFit } from './pack-in.ts';
-import { checkedBank, previewOf } from './preview.ts';
+import type { checkedBank, previewOf } from './preview.ts';
 import { batchLook, contentOf, marksAgain } from './phrase-again.ts';
 import { exportedPart, exportedParts, filledBars, joinedBlocks, joinedPasses } from './taken-parts.ts';
 import { baseFor } from './stored-take.ts';
@@ -28,6 +28,9 @@ import { sweepHeard, sweepRun } from './sweep-run.ts';
 import { takenFile } from './taken-file.ts';
 import { takeOut, weaveOut } from './things-out.ts';
 
+/** The synthesizer is as large as all the rest: read where something is to be heard. */
+const synthesis = () => import('./preview.ts');
+
 /** What threads work out, by name: pure functions of plain data, so that the pages' thread is free to answer. */
 export const TASKS = {
   accompaniments,
@@ -36,7 +39,7 @@ export const TASKS = {
   batchLook,
   candidatesIn,
   changesOfBars,
-  checkedBank,
+  checkedBank: async (...args: Parameters<typeof checkedBank>) => (await synthesis()).checkedBank(...args),
   compOut,
   contentOf,
   cutPhrases,
@@ -61,7 +64,7 @@ export const TASKS = {
   phraseIn,
   partsReturned,
   planOf,
-  previewOf,
+  previewOf: async (...args: Parameters<typeof previewOf>) => (await synthesis()).previewOf(...args),
   readingFor,
   readyToPack,
   recordedTake,
