@@ -55,9 +55,9 @@ async function open(): Promise<Library> {
   });
   if (process.env.DEMO === '1') await seedDemo(library);
   warmThreads();
-  // It reads the library before somebody waits for it.
+  // It reads the library before somebody waits for it, and with a word (any) puts together what words are looked for in.
   void catalogOf(library)
-    .counts({})
+    .counts({ text: 'a' })
     .catch((error: unknown) => console.error(error));
   await removeLeftovers(library, { isShared: process.env.DATABASE_URL !== undefined });
   await beginWork(library);

@@ -91,18 +91,7 @@ export const CODED_FACETS = FACETS.filter((name): name is CodedFacet => name !==
 
 /** All columns of codes: those of facets, and texts that stand with many phrases. */
 const COLUMNS = [...CODED_FACETS, 'numerals', 'parts', 'takes', 'files', 'tagSets'] as const;
-type Column = (typeof COLUMNS)[number];
-
-/** Columns in whose words a search looks, besides names and tags. */
-export const SEARCHED = [
-  'roles',
-  'parts',
-  'takes',
-  'files',
-  'sources',
-  'people',
-  'projects',
-] as const satisfies Column[];
+export type Column = (typeof COLUMNS)[number];
 
 /** Lower ends of tempo bands lie so far apart, in BPM. */
 export const TEMPO_BAND = 10;
@@ -443,23 +432,4 @@ function thirdsBy(catalog: Catalog, feature: number): Map<number, [number, numbe
     ends.set(role, [sorted[Math.floor(sorted.length / 3)]!, sorted[Math.floor((2 * sorted.length) / 3)]!]);
   }
   return ends;
-}
-
-/** Places of all phrases by name, equal names by place. What is new is sorted, and put among the others. */
-export function placesByName(catalog: Catalog): Int32Array {
-  const { unsorted, names } = catalog;
-  if (unsorted.size === 0) return catalog.byName;
-  const before = (a: number, b: number) => (names[a]! < names[b]! ? -1 : names[a]! > names[b]! ? 1 : a - b);
-  const fresh = [...unsorted].sort(before);
-  const order = new Int32Array(catalog.size);
-  let [next, at] = [0, 0];
-  for (const place of catalog.byName) {
-    if (unsorted.has(place)) continue;
-    while (next < fresh.length && before(fresh[next]!, place) < 0) order[at++] = fresh[next++]!;
-    order[at++] = place;
-  }
-  while (next < fresh.length) order[at++] = fresh[next++]!;
-  catalog.byName = order;
-  unsorted.clear();
-  return order;
 }

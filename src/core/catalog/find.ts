@@ -8,10 +8,11 @@ import {
   stateCode,
   tagLine,
   type Catalog,
+  type CatalogRow,
   type CodedFacet,
   type FacetName,
 } from './catalog.ts';
-import { countFacets, countTags } from './counting.ts';
+import { countFacets } from './counting.ts';
 import { understood } from './understood.ts';
 import { holdingWord } from './words.ts';
 
@@ -62,14 +63,11 @@ interface Narrowing {
 
 /**
  * Finds phrases, and counts what they could be narrowed or widened to. A phrase that only one facet keeps out is counted under that
- * facet: chosen there, it would be found. Columns are gone through one after the other, since that is many times faster.
+ * facet: chosen there, it would be found.
  */
 export function find(catalog: Catalog, filter: PhraseFilter): Found {
   codeThirds(catalog);
-  const { states, size } = catalog;
-  const wanted = stateCode(filter.aside ? 'discarded' : 'kept');
-  const passes = new Uint8Array(size);
-  for (let at = 0; at < size; at++) passes[at] = Number(states[at] === wanted);
+  const passes = inState(catalog, filter.aside ? 'discarded' : 'kept').is.slice();
   keepAsked(catalog, filter, passes);
   const counts = Object.fromEntries(
     FACETS.map((name) => [name, new Uint32Array(catalog.dictionaries[name].words.length)]),
@@ -79,14 +77,13 @@ export function find(catalog: Catalog, filter: PhraseFilter): Found {
     if (facet === 'tags') nearTags[code]!++;
     else counts[facet][code]!++;
   });
-  countFacets(catalog, found, counts);
-  countTags(catalog, found, nearTags, counts.tags);
+  countFacets(catalog, found, nearTags, counts);
   return {
     places: found,
     counts: {
       total: found.length,
       facets: valuesOf(catalog, counts),
-      aside: countOf(states, size, stateCode('discarded')),
+      aside: inState(catalog, 'discarded').count,
       tagsUnder: tagsUnder(catalog),
     },
   };
@@ -98,32 +95,64 @@ function narrowed(
   narrowings: readonly Narrowing[],
   tell: (facet: FacetName, code: number) => void,
 ): Int32Array {
-  const outOf = new Uint8Array(passes.length);
-  const by = new Uint8Array(passes.length);
-  narrowings.forEach(({ column, allowed }, n) => {
-    for (let at = 0; at < outOf.length; at++)
-      if (allowed[column[at]!] === 0) {
-        outOf[at]!++;
-        by[at] = n;
-      }
-  });
-  const places = new Int32Array(passes.length);
+  const asked = placesOf(passes);
+  if (narrowings.length === 0) return asked;
+  const places = new Int32Array(asked.length);
   let total = 0;
-  for (let at = 0; at < passes.length; at++) {
-    if (passes[at] === 0) continue;
-    if (outOf[at] === 0) places[total++] = at;
-    else if (outOf[at] === 1) {
-      const { facet, column } = narrowings[by[at]!]!;
-      tell(facet, column[at]!);
+  for (let k = 0; k < asked.length; k++) {
+    const at = asked[k]!;
+    let [out, by] = [0, 0];
+    for (let n = 0; n < narrowings.length; n++) {
+      const { allowed, column } = narrowings[n]!;
+      if (allowed[column[at]!] !== 0) continue;
+      out++;
+      by = n;
     }
+    if (out === 0) places[total++] = at;
+    else if (out === 1) tell(narrowings[by]!.facet, narrowings[by]!.column[at]!);
   }
   return places.slice(0, total);
 }
 
-function countOf(states: Uint8Array, size: number, state: number): number {
+/** Where something is 1, and not 0. */
+function placesOf(passes: Uint8Array): Int32Array {
+  const places = new Int32Array(passes.length);
+  let total = 0;
+  // Without a branch: the place is written, and stays where the next one goes behind it.
+  for (let at = 0; at < passes.length; at++) {
+    places[total] = at;
+    total += passes[at]!;
+  }
+  return places.slice(0, total);
+}
+
+/** Which phrases are in a state, 1 or 0, and how many. */
+interface InState {
+  is: Uint8Array;
+  count: number;
+  /** Of the catalog. */
+  version: number;
+}
+
+const statesKnown = new WeakMap<Catalog, Map<number, InState>>();
+
+function inState(catalog: Catalog, name: CatalogRow['state']): InState {
+  let known = statesKnown.get(catalog);
+  if (!known) statesKnown.set(catalog, (known = new Map()));
+  const state = stateCode(name);
+  const before = known.get(state);
+  const { version, size, states } = catalog;
+  if (before?.version === version) return before;
+  const is = new Uint8Array(size);
   let count = 0;
-  for (let at = 0; at < size; at++) if (states[at] === state) count++;
-  return count;
+  for (let at = 0; at < size; at++)
+    if (states[at] === state) {
+      is[at] = 1;
+      count++;
+    }
+  const now = { is, count, version };
+  known.set(state, now);
+  return now;
 }
 
 /** Keeps what everything of a filter but its facets asks for. */
@@ -148,9 +177,18 @@ function keepAsked(catalog: Catalog, filter: PhraseFilter, passes: Uint8Array): 
   if (ends) lines((line) => line.endsWith(` ${ends} `));
   if (changes) lines((line) => line.includes(` ${changes} `));
   for (const word of words) {
-    const holds = holdingWord(catalog, word);
-    for (let at = 0; at < passes.length; at++) passes[at]! &= holds[at]!;
+    keepBoth(passes, holdingWord(catalog, word));
   }
+}
+
+/** Keeps what passes both, four at a time. */
+function keepBoth(passes: Uint8Array, holds: Uint8Array): void {
+  const fours = passes.length >>> 2;
+  const [all, held] = [passes, holds].map(
+    ({ buffer, byteOffset }) => new Uint32Array(buffer, byteOffset, fours),
+  );
+  for (let k = 0; k < fours; k++) all![k]! &= held![k]!;
+  for (let at = 4 * fours; at < passes.length; at++) passes[at]! &= holds[at]!;
 }
 
 function keepCodes(column: Uint32Array, allowed: Uint8Array, passes: Uint8Array): void {

@@ -1,36 +1,37 @@
-import { placesByName, type Catalog } from './catalog.ts';
+import type { Catalog } from './catalog.ts';
 import type { PhraseSort } from './find.ts';
 import { fitColumn, type Suiting } from './fit-column.ts';
+import { placesByName, placesByNumber } from './kept-order.ts';
+import { stablyBy, wholeNumber } from './radix.ts';
 
-/** What is sorted by a number first is in the order of names where that is the same. */
-const RANKS = 2 ** 20;
-const MOST = 2 ** 32;
-
-/** Places that were found, in an order: by name where nothing else is asked for or can be told. */
+/** Places that were found, in an order: by name where nothing else is asked for or can be told, and where the same is told of both. */
 export function sorted(
   catalog: Catalog,
   found: Int32Array,
   sort: PhraseSort,
-  around: { bpm?: number | undefined; suiting?: Suiting | undefined } = {},
+  { bpm, suiting }: { bpm?: number | undefined; suiting?: Suiting | undefined } = {},
 ): Int32Array {
-  const byName = inOrder(catalog, found);
-  const values = valuesFor(catalog, byName, sort, around);
-  if (!values) return byName;
-  // Numbers sort natively many times faster than by a function: the value, then the rank by name, in one number.
-  const keys = new Float64Array(byName.length);
-  for (let rank = 0; rank < keys.length; rank++)
-    keys[rank] = Math.min(MOST, Math.max(0, Math.round(values(byName[rank]!, rank)))) * RANKS + rank;
-  keys.sort();
-  const places = new Int32Array(keys.length);
-  for (let k = 0; k < keys.length; k++) places[k] = byName[keys[k]! % RANKS]!;
-  return places;
+  const own = ownNumber(catalog, sort);
+  if (own && !(sort === 'tempo' && bpm !== undefined))
+    return inOrder(catalog, found, placesByNumber(catalog, sort, own));
+  const byName = inOrder(catalog, found, placesByName(catalog));
+  if (sort === 'tempo') return ordered(byName, (at) => Math.abs(catalog.bpm[at]! - bpm!) * 100);
+  if (sort !== 'fit' || !suiting) return byName;
+  const fits = fitColumn(catalog, byName, suiting);
+  return ordered(byName, (_, k) => 100 * (100 - fits[k]!));
 }
 
-/** Places that were found, by name. */
-function inOrder(catalog: Catalog, found: Int32Array): Int32Array {
-  const order = placesByName(catalog);
+/** Places by a number of each and of where it stands, the smallest first. */
+function ordered(places: Int32Array, numberOf: (at: number, k: number) => number): Int32Array {
+  const numbers = new Uint32Array(places.length);
+  for (let k = 0; k < numbers.length; k++) numbers[k] = wholeNumber(numberOf(places[k]!, k));
+  return stablyBy(numbers, places);
+}
+
+/** Places that were found, in an order of all. */
+function inOrder({ size }: Catalog, found: Int32Array, order: Int32Array): Int32Array {
   if (found.length === order.length) return order;
-  const isFound = new Uint8Array(catalog.size);
+  const isFound = new Uint8Array(size);
   for (let k = 0; k < found.length; k++) isFound[found[k]!] = 1;
   const places = new Int32Array(found.length);
   let count = 0;
@@ -38,22 +39,13 @@ function inOrder(catalog: Catalog, found: Int32Array): Int32Array {
   return places;
 }
 
-/** What an order goes by, the smallest first, 0..2^32, of a phrase and its place in the list; null for names. */
-function valuesFor(
-  catalog: Catalog,
-  places: Int32Array,
-  sort: PhraseSort,
-  { bpm, suiting }: { bpm?: number | undefined; suiting?: Suiting | undefined },
-): ((at: number, k: number) => number) | null {
+/** What an order goes by that each phrase tells of itself, the smallest first; null for others. */
+function ownNumber(catalog: Catalog, sort: PhraseSort): ((at: number) => number) | null {
   switch (sort) {
-    case 'name':
-      return null;
     case 'newest':
-      return (at) => MOST - catalog.created[at]! / 1000;
+      return (at) => 2 ** 32 - 1 - catalog.created[at]! / 1000;
     case 'tempo':
-      return bpm === undefined
-        ? (at) => catalog.bpm[at]! * 100
-        : (at) => Math.abs(catalog.bpm[at]! - bpm) * 100;
+      return (at) => catalog.bpm[at]! * 100;
     case 'most used':
       return (at) => 0xffff - catalog.used[at]!;
     case 'least used':
@@ -64,10 +56,8 @@ function valuesFor(
       const rank = words.map((word, code) => (code === 0 ? 6 : word === '0' ? 7 : 5 - Number(word)));
       return (at) => rank[catalog.coded.ratings[at]!]!;
     }
-    case 'fit': {
-      if (!suiting) return null;
-      const fits = fitColumn(catalog, places, suiting);
-      return (_, k) => 100 * (100 - fits[k]!);
-    }
+    case 'name':
+    case 'fit':
+      return null;
   }
 }

@@ -1,4 +1,12 @@
-import { SEARCHED, type Catalog } from './catalog.ts';
+import type { Catalog, Column } from './catalog.ts';
+import { waysOf, type Ways } from './ways.ts';
+
+/** Columns in whose words a search looks, besides names: what a take tells, and what a phrase does. */
+const SEARCHED = [
+  ['takes', 'files', 'sources'],
+  ['roles', 'parts', 'people', 'projects', 'tagSets'],
+] as const satisfies Column[][];
+type Searched = (typeof SEARCHED)[number][number];
 
 /** Names of so many phrases stand in one text. */
 const PAGE = 4096;
@@ -15,7 +23,7 @@ interface Page {
 interface Memory {
   names: Page[];
   /** Of what stands with many phrases. */
-  texts: Record<(typeof SEARCHED)[number], Page[]>;
+  texts: Map<Searched, Page[]>;
   /** Which phrases hold a word, and of which version that is. */
   words: Map<string, Uint8Array>;
   version: number;
@@ -25,7 +33,7 @@ const memories = new WeakMap<Catalog, Memory>();
 
 const noMemory = (): Memory => ({
   names: [],
-  texts: Object.fromEntries(SEARCHED.map((name) => [name, [] as Page[]])) as Memory['texts'],
+  texts: new Map(SEARCHED.flat().map((name) => [name, []])),
   words: new Map(),
   version: -1,
 });
@@ -43,29 +51,43 @@ export function holdingWord(catalog: Catalog, word: string): Uint8Array {
   }
   const known = memory.words.get(word);
   if (known) return known;
-  const { names, versions, version, size, coded, dictionaries, tagSets } = catalog;
-  const holds = linesHolding(word, { lines: names, size, pages: memory.names, versions, version });
-  for (const name of SEARCHED) {
-    const lines = dictionaries[name].words;
-    markCodes(
-      coded[name],
-      linesHolding(word, { lines, size: lines.length, pages: memory.texts[name], version }),
-      holds,
-    );
+  const { names, versions, version, size } = catalog;
+  const holds = new Uint8Array(size);
+  for (const columns of SEARCHED) {
+    const codes = columns.map((name) => codesHolding(catalog, word, name, memory));
+    markWays(waysOf(catalog, columns), codes, holds);
   }
-  const tags = dictionaries.tags.words.map((tag) => tag.toLowerCase().includes(word));
-  markCodes(
-    coded.tagSets,
-    Uint8Array.from(tagSets, (codes) => Number(codes.some((code) => tags[code]))),
-    holds,
-  );
+  // Last, since it is the longest: of what holds the word already, the name need not be looked into.
+  markLines(word, { lines: names, size, pages: memory.names, versions, version }, holds);
   memory.words.set(word, holds);
   if (memory.words.size > REMEMBERED) memory.words.delete(memory.words.keys().next().value!);
   return holds;
 }
 
-function markCodes(column: Uint32Array, allowed: Uint8Array, holds: Uint8Array): void {
-  if (allowed.includes(1)) for (let at = 0; at < holds.length; at++) holds[at]! |= allowed[column[at]!]!;
+/** Which codes of a column hold a word, 1 or 0. */
+function codesHolding(
+  { dictionaries, tagSets, version }: Catalog,
+  word: string,
+  name: Searched,
+  { texts }: Memory,
+): Uint8Array {
+  if (name === 'tagSets') {
+    const tags = dictionaries.tags.words.map((tag) => tag.toLowerCase().includes(word));
+    return Uint8Array.from(tagSets, (codes) => Number(codes.some((code) => tags[code])));
+  }
+  const lines = dictionaries[name].words;
+  const holds = new Uint8Array(lines.length);
+  markLines(word, { lines, size: lines.length, pages: texts.get(name)!, version }, holds);
+  return holds;
+}
+
+/** Marks phrases of which a column's code is one of some; `allowed` by column, in the order of the ways' columns. */
+function markWays({ columns, codes, column }: Ways, allowed: readonly Uint8Array[], holds: Uint8Array): void {
+  if (!allowed.some((some) => some.includes(1))) return;
+  const held = new Uint8Array(codes.length / columns.length);
+  for (let way = 0; way < held.length; way++)
+    for (let c = 0; c < columns.length; c++) held[way]! |= allowed[c]![codes[way * columns.length + c]!]!;
+  for (let at = 0; at < holds.length; at++) holds[at]! |= held[column[at]!]!;
 }
 
 /** Lines to look through, and the pages that they stood on before. */
@@ -78,20 +100,24 @@ interface Lines {
   version: number;
 }
 
-/** Which lines hold a word, 1 or 0. */
-function linesHolding(word: string, all: Lines): Uint8Array {
-  const holds = new Uint8Array(all.size);
+/** Marks lines that hold a word; those that are marked are passed over. */
+function markLines(word: string, all: Lines, holds: Uint8Array): void {
   for (let from = 0, k = 0; from < all.size; from += PAGE, k++) {
-    const { text, starts } = (all.pages[k] = upToDate(all, from, all.pages[k]));
-    let line = 0;
-    for (let at = text.indexOf(word); at >= 0; at = text.indexOf(word, starts[line])) {
-      while (starts[line + 1]! <= at) line++;
-      holds[from + line] = 1;
-      // One line is found once.
-      line++;
-    }
+    const page = (all.pages[k] = upToDate(all, from, all.pages[k]));
+    markOnPage(word, page, holds.subarray(from, from + page.starts.length - 1));
   }
-  return holds;
+}
+
+function markOnPage(word: string, { text, starts }: Page, holds: Uint8Array): void {
+  let line = 0;
+  for (;;) {
+    while (holds[line] === 1) line++;
+    if (line === holds.length) return;
+    const at = text.indexOf(word, starts[line]);
+    if (at < 0) return;
+    while (starts[line + 1]! <= at) line++;
+    holds[line] = 1;
+  }
 }
 
 function upToDate({ lines, size, versions, version }: Lines, from: number, page: Page | undefined): Page {

@@ -31,7 +31,7 @@ import {
   type Like,
   type LikeWeights,
 } from '../../core/catalog/similar.ts';
-import { allMarks, allRows, changedSince, firstOpen, lastChange, tagTree } from './rows.ts';
+import { allMarks, allRows, changedSince, lastChange, standing } from './rows.ts';
 import { readSnapshot, writeSnapshot } from './snapshot.ts';
 
 /** What a list of phrases is asked for by. */
@@ -80,17 +80,18 @@ function connected(): Promise<pg.Client> {
 async function readNew(): Promise<void> {
   const db = await connected();
   since ??= await writtenDown(db);
-  const open = await firstOpen(db);
+  // What is read after this question is asked is read again the next time, and not missed.
+  const { open, hasNew, tags } = await standing(db, since ?? '0');
   if (since === null) {
     for await (const rows of allRows(db)) putRows(catalog, rows);
     for await (const marks of allMarks(db)) putMarks(catalog, marks);
     await writeDown(db, open);
-  } else
+  } else if (hasNew)
     for await (const { rows, marks } of changedSince(db, since)) {
       putRows(catalog, rows);
       putMarks(catalog, marks);
     }
-  putTagTree(catalog, await tagTree(db));
+  putTagTree(catalog, tags);
   since = open;
 }
 

@@ -128,18 +128,24 @@ export async function lastChange(client: pg.Client): Promise<string> {
   return rows[0]!.last;
 }
 
-/** The first transaction that may still change something unseen. */
-export async function firstOpen(client: pg.Client): Promise<string> {
-  const { rows } = await client.query<{ first: string }>(`select ${FIRST_OPEN} as first`);
-  return rows[0]!.first;
+/** What a catalog asks before each answer, in one question: where there is nothing new, that is all of it. */
+export interface Standing {
+  /** The first transaction that may still change something unseen. */
+  open: string;
+  /** Whether a transaction from the one asked about on has changed phrases. */
+  hasNew: boolean;
+  /** Tags that stand under another. */
+  tags: { name: string; under: string }[];
 }
 
-/** Tags, and which stands under which. */
-export async function tagTree(client: pg.Client): Promise<{ name: string; under: string | null }[]> {
-  const { rows } = await client.query<{ name: string; under: string | null }>(
-    'select t.name, u.name as under from tags t join tags u on u.id = t.parent_id',
+export async function standing(client: pg.Client, since: string): Promise<Standing> {
+  const { rows } = await client.query<Standing>(
+    `select ${FIRST_OPEN} as open, exists (select from phrases where changed >= $1) as "hasNew", (
+      select coalesce(json_agg(json_build_object('name', t.name, 'under', u.name)), '[]')
+      from tags t join tags u on u.id = t.parent_id) as tags`,
+    [since],
   );
-  return rows;
+  return rows[0]!;
 }
 
 type Packed = [id: string, features: string, profile: string, fingerprint: string];

@@ -9,7 +9,7 @@ import {
   type CatalogRow,
   type FacetName,
 } from '../../../src/core/catalog/catalog.ts';
-import { find, type PhraseFilter } from '../../../src/core/catalog/find.ts';
+import { find, PHRASE_SORTS, type PhraseFilter, type PhraseSort } from '../../../src/core/catalog/find.ts';
 import { fitColumn, fitWithReasons, suiting } from '../../../src/core/catalog/fit-column.ts';
 import { harmonyOfLibrary } from '../../../src/core/catalog/harmony.ts';
 import { sorted } from '../../../src/core/catalog/order.ts';
@@ -141,13 +141,14 @@ test('phrases put in one after the other, or changed later, are found as if they
   fc.assert(
     fc.property(library, library, filter, (before, after, asked) => {
       const changed = catalogWith(before);
-      sorted(changed, find(changed, {}).places, 'name');
+      const order = (catalog: typeof changed, sort: PhraseSort) =>
+        [...sorted(catalog, find(catalog, asked).places, sort)].map((at) => catalog.ids[at]);
+      const orders = PHRASE_SORTS.filter((sort) => sort !== 'fit');
+      for (const sort of orders) order(changed, sort);
       for (const one of after) putRows(changed, [one]);
       const last = [...after, ...before.slice(after.length)];
       const fresh = catalogWith(last);
-      const names = (catalog: typeof fresh) =>
-        [...sorted(catalog, find(catalog, asked).places, 'name')].map((at) => catalog.ids[at]);
-      assert.deepEqual(names(changed), names(fresh));
+      for (const sort of orders) assert.deepEqual(order(changed, sort), order(fresh, sort), sort);
       assert.deepEqual(find(changed, asked).counts, find(fresh, asked).counts);
     }),
   );
@@ -163,6 +164,11 @@ test('every order holds all that was found, and goes by what it says; equals go 
       const ascends = (values: number[]) => values.every((value, k) => k === 0 || value >= values[k - 1]!);
       for (const sort of ['name', 'newest', 'tempo', 'most used', 'least used', 'rating'] as const)
         assert.equal(new Set(by(sort)).size, places.length, sort);
+      const byUse = by('least used');
+      byUse.forEach((one, k) => {
+        const next = byUse[k + 1];
+        if (next?.used === one.used) assert.ok(one.name.toLowerCase() <= next.name.toLowerCase());
+      });
       assert.ok(ascends(by('newest').map(({ createdAt }) => -createdAt)));
       assert.ok(ascends(by('least used').map(({ used }) => used)));
       assert.ok(ascends(by('most used').map(({ used }) => -used)));
