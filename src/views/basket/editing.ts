@@ -91,8 +91,8 @@ export function useBasketEditing(basket: BasketWire) {
     // Rows and settings at once, for the same reason.
     const leave = () => {
       const { rows, ...settings } = writable(base.current, edit);
-      for (const changes of [settings, rows ? { rows } : {}])
-        void written(basket.id, { changes, of: base.current });
+      void written(basket.id, { changes: settings, of: base.current });
+      if (rows) void written(basket.id, { changes: { rows }, of: base.current });
     };
     addEventListener('pagehide', leave);
     return () => removeEventListener('pagehide', leave);
