@@ -433,3 +433,18 @@ function thirdsBy(catalog: Catalog, feature: number): Map<number, [number, numbe
   }
   return ends;
 }
+
+const changed = new WeakMap<Catalog, { version: number; from: number; places: Int32Array }>();
+
+/** Places of phrases that were put in after a version. Several ask for the same one after the other. */
+export function placesSince(catalog: Catalog, from: number): Int32Array {
+  const { version, versions, size } = catalog;
+  const before = changed.get(catalog);
+  if (before?.version === version && before.from === from) return before.places;
+  const places = new Int32Array(size);
+  let count = 0;
+  for (let at = 0; at < size; at++) if (versions[at]! > from) places[count++] = at;
+  const now = { version, from, places: places.slice(0, count) };
+  changed.set(catalog, now);
+  return now.places;
+}

@@ -2,9 +2,8 @@
  * Orders of all phrases of a catalog, kept from one question to the next: only what is new or has changed is sorted, and put among the
  * others.
  */
-import type { Catalog } from './catalog.ts';
+import { placesSince, type Catalog } from './catalog.ts';
 import { stablyBy, wholeNumber } from './radix.ts';
-import { placesSince } from './ways.ts';
 
 /** Places of all phrases by name, equal names by place. */
 export function placesByName(catalog: Catalog): Int32Array {

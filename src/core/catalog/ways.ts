@@ -1,4 +1,4 @@
-import type { Catalog, Column } from './catalog.ts';
+import { placesSince, type Catalog, type Column } from './catalog.ts';
 
 /**
  * The ways in which the values of some columns go together: few, so that instead of several columns one is gone through, and what
@@ -12,10 +12,14 @@ export interface Ways {
   codes: number[];
   /** By a way so far and the next column's code, the way on. */
   next: Map<number, number>[];
-  /** Of the catalog, and of its thirds. */
+  /** Of the catalog, and of its thirds where a column tells them. */
   version: number;
   thirds: number;
 }
+
+/** Columns whose codes change though the phrase does not: where the others of its role are calmer or lower now. */
+const THIRDS: ReadonlySet<Column> = new Set(['densities', 'registers']);
+const NO_THIRDS = -1;
 
 /** A code is smaller: no column has so many values. */
 const MOST_CODES = 2 ** 24;
@@ -33,38 +37,24 @@ export function waysOf(catalog: Catalog, columns: readonly Column[]): Ways {
 }
 
 const noWays = (columns: readonly Column[]): Ways => ({
-  ...{ columns, column: new Uint32Array(0), codes: [], version: -1, thirds: -1 },
+  ...{ columns, column: new Uint32Array(0), codes: [], version: -1, thirds: NO_THIRDS },
   next: columns.map(() => new Map()),
 });
 
-/** Finds the ways of phrases that have changed; of all, where thirds lie elsewhere now. */
+/** Finds the ways of phrases that have changed; of all, where a column tells thirds and these lie elsewhere now. */
 function bringUpToDate(catalog: Catalog, ways: Ways): void {
-  const { version, thirds } = catalog;
-  if (ways.version === version && ways.thirds === thirds.version) return;
+  const { version } = catalog;
+  const thirds = ways.columns.some((column) => THIRDS.has(column)) ? catalog.thirds.version : NO_THIRDS;
+  if (ways.version === version && ways.thirds === thirds) return;
   if (ways.column.length < catalog.size) {
     const longer = new Uint32Array(catalog.states.length);
     longer.set(ways.column);
     ways.column = longer;
   }
-  const from = ways.thirds === thirds.version ? ways.version : -1;
+  const from = ways.thirds === thirds ? ways.version : -1;
   for (const at of placesSince(catalog, from)) ways.column[at] = wayOf(catalog, ways, at);
   ways.version = version;
-  ways.thirds = thirds.version;
-}
-
-const changed = new WeakMap<Catalog, { version: number; from: number; places: Int32Array }>();
-
-/** Places of phrases that were put in after a version. Several ask for the same one after the other. */
-export function placesSince(catalog: Catalog, from: number): Int32Array {
-  const { version, versions, size } = catalog;
-  const before = changed.get(catalog);
-  if (before?.version === version && before.from === from) return before.places;
-  const places = new Int32Array(size);
-  let count = 0;
-  for (let at = 0; at < size; at++) if (versions[at]! > from) places[count++] = at;
-  const now = { version, from, places: places.slice(0, count) };
-  changed.set(catalog, now);
-  return now.places;
+  ways.thirds = thirds;
 }
 
 function wayOf({ coded }: Catalog, { columns, codes, next }: Ways, at: number): number {

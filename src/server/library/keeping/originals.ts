@@ -1,9 +1,9 @@
-import { SHA256 } from '../../../core/hex.ts';
 import { existsSync, readFileSync } from 'node:fs';
 import { open } from 'node:fs/promises';
 import { join } from 'node:path';
 import { eq, inArray } from 'drizzle-orm';
 import { object, string } from 'yup';
+import { SHA256 } from '../../../core/hex.ts';
 import type { Db, Library } from '../../db/client.ts';
 import type { CaptureFacts } from '../../../core/capture/recording.ts';
 import { originals, type TakeAsked } from '../../db/schema.ts';
